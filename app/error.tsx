@@ -1,0 +1,21 @@
+'use client';
+
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+
+/** The last net: what was kept is safe, and one click tries again. */
+export default function ErrorPage({ error, reset }: { error: Error; reset: () => void }) {
+  return (
+    <main style={{ display: 'grid', placeItems: 'center', height: '100dvh', textAlign: 'center' }}>
+      <div>
+        <Typography variant="h1">Something went wrong on this page</Typography>
+        <Typography sx={{ my: 1.5 }}>
+          Your project is kept as of the last finished step. ({error.message})
+        </Typography>
+        <Button variant="contained" onClick={reset}>
+          Try again
+        </Button>
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,5 @@
+import { HandoverStage } from '@/interface/handover/HandoverStage';
+
+export default function Page() {
+  return <HandoverStage />;
+}

@@ -1,0 +1,5 @@
+import { ProgrammeStage } from '@/interface/programme/ProgrammeStage';
+
+export default function Page() {
+  return <ProgrammeStage />;
+}

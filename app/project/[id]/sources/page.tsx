@@ -1,0 +1,5 @@
+import { SourcesStage } from '@/interface/sources/SourcesStage';
+
+export default function Page() {
+  return <SourcesStage />;
+}

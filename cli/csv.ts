@@ -1,0 +1,51 @@
+import type { FileReport } from './report';
+
+/** Columns of `measure --csv`: what of a report fits in one line. */
+const COLUMNS = [
+  'file',
+  'format',
+  'codec',
+  'bitDepth',
+  'sampleRate',
+  'channels',
+  'layout',
+  'durationSeconds',
+  'partial',
+  'integratedLufs',
+  'relativeGateLufs',
+  'maxMomentaryLufs',
+  'maxShortTermLufs',
+  'loudnessRangeLu',
+  'loudnessRangeLowLufs',
+  'loudnessRangeHighLufs',
+  'truePeakDbtp',
+  'samplePeakDbfs',
+  'peakToLoudnessLu',
+  'noiseFloorLufs',
+  'correlation',
+  'clippedRunCount',
+] as const satisfies readonly (keyof FileReport)[];
+
+const OWN = ['exactTruePeakDbtp', 'dialogueLufs', 'error'] as const;
+
+type Cell = string | number | boolean | null | undefined;
+
+/** A field after RFC 4180; what a spreadsheet would take for a formula stays text. */
+function field(value: Cell): string {
+  const text = value === null || value === undefined ? '' : String(value);
+  const safe = typeof value === 'string' && /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
+  return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
+}
+
+const line = (cells: readonly Cell[]): string => cells.map(field).join(',');
+
+export const csvHead = (): string => line([...COLUMNS, ...OWN]);
+
+export function csvLine(report: FileReport): string {
+  const own = [report.exactTruePeak?.truePeakDbtp, report.dialogue?.integratedLufs, null];
+  return line([...COLUMNS.map((column) => report[column]), ...own]);
+}
+
+export function csvFailure(file: string, message: string): string {
+  return line(COLUMNS.map((column): Cell => (column === 'file' ? file : null)).concat([null, null, message]));
+}

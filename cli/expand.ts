@@ -1,0 +1,60 @@
+import { stat } from 'node:fs/promises';
+import { join, relative } from 'node:path';
+import { escapePath, glob, isDynamicPattern } from 'tinyglobby';
+import { absolute, FileError } from './files';
+
+/** What is taken for sound in a folder; a file that is named is tried whatever its name. */
+const ENDINGS =
+  'wav,wave,rf64,bw64,aif,aiff,aifc,caf,flac,mp3,ogg,oga,opus,aac,m4a,mp4,mov,mkv,mka,webm,ts,m2ts,mts';
+
+/** One thing to be measured, or why it cannot. */
+export type Named = { readonly file: string } | { readonly file: string; readonly error: FileError };
+
+const isFolder = async (path: string): Promise<boolean | null> =>
+  stat(path).then(
+    (info) => info.isDirectory(),
+    () => null,
+  );
+
+async function matching(pattern: string): Promise<string[]> {
+  const cwd = absolute('.');
+  const found = await glob(pattern, {
+    cwd,
+    onlyFiles: true,
+    caseSensitiveMatch: false,
+    expandDirectories: false,
+  });
+  return found.sort();
+}
+
+async function expandOne(name: string): Promise<Named[]> {
+  const folder = await isFolder(absolute(name));
+  if (folder === false) return [{ file: name }];
+  if (folder) {
+    const inside = relative(absolute('.'), absolute(name)).replaceAll('\\', '/') || '.';
+    const found = await matching(`${escapePath(inside)}/**/*.{${ENDINGS}}`);
+    if (found.length > 0) return found.map((file) => ({ file }));
+    const error = new FileError(
+      'noSoundInFolder',
+      'There is no sound in this folder.',
+      `Looked for: ${ENDINGS}.`,
+    );
+    return [{ file: name, error }];
+  }
+  if (!isDynamicPattern(name)) return [{ file: name }];
+  const found = await matching(name);
+  if (found.length > 0) return found.map((file) => ({ file }));
+  return [
+    { file: name, error: new FileError('notFound', 'No file matches this pattern.', 'Check the pattern.') },
+  ];
+}
+
+/** Files, all sound in folders, and what patterns match (those the shell left alone), each once, in order. */
+export async function expand(names: readonly string[]): Promise<Named[]> {
+  const all = (await Promise.all(names.map(expandOne))).flat();
+  const seen = new Set<string>();
+  return all.filter(({ file }) => {
+    const key = join(absolute(file));
+    return seen.size < seen.add(key).size;
+  });
+}

@@ -1,0 +1,229 @@
+import { readFileSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
+import { parseArgs } from 'node:util';
+import { number, ValidationError } from 'yup';
+import { DECLARABLE } from '@/core/audio/layout';
+import type { TimeRange } from '@/core/loudness/levelTrack';
+import { SHIPPED_TARGETS } from '@/core/targets/shipped';
+import { parseTime } from '@/core/text/timeEntry';
+import { FRAME_RATES } from '@/core/timeline/timecode';
+import { levelCommand } from './level';
+import { measureCommand } from './measure';
+import { renderCommand } from './render';
+
+const LAYOUTS = DECLARABLE.map((layout) => layout.id).join(', ');
+
+const HELP = `Dengung measures loudness and true peak, and sets gain to a delivery target.
+
+Usage:
+  dengung measure [options] FILE…
+  dengung level --target ID [--by integrated|truePeak] [--json] [--out OUT.wav] FILE
+  dengung render --media FOLDER --out OUT.wav [--range A-B] [--fps RATE] [--json] CUT.otio|CUT.edl
+
+measure   loudness, range, peaks, noise floor and faults of sound files; FILE may be a folder or a pattern
+level     the gain that brings a file to a target, never past its true-peak ceiling
+
+render    a cut of an edit system, mixed from its media and measured, with every clip’s own figures
+
+WAV, BWF, RF64, BW64, AIFF, CAF, FLAC, MP3, Ogg Vorbis and Opus are read, and the sound of MP4, MOV, Matroska, WebM and
+transport streams where it is one of these.
+
+  --json            figures as data, unrounded
+  --csv             measure: one line a file
+  --series          measure --json: loudness and peaks every 100 ms as well
+  --range A-B       measure or render only that part; times as 83.5, 1:23.5 or 1:02:03, either may be left out
+  --layout ID       how the channels stand: ${LAYOUTS}
+  --as-one ID       measure: the mono files named are the channels of one sound of that layout, in its order
+  --track N         which sound of a file that holds several, from 1
+  --exact-peak      measure: also the true peak at 16 times the rate
+  --dialogue FILE   measure: also the loudness while somebody speaks, by a subtitle file (.srt or .vtt)
+  --jobs N          files, and stretches of long files, at a time (1 to 64); as many as there are cores otherwise
+  --target ID       level: one of ${SHIPPED_TARGETS.map((target) => target.id).join(', ')}
+  --by WHAT         level: what is brought to the target, integrated (as is usual) or truePeak
+  --out FILE        level: write the file with that gain; render: the file to write; what was written is measured
+  --media FOLDER    render: where the media of the cut lies, folders within it included
+  --fps RATE        render: frames a second of a list’s timecode: ${FRAME_RATES.map(({ id }) => id).join(', ')} (25 otherwise)
+  --help            this text
+  --version         the version
+
+Exit code: 0 all well, 1 a file failed or media was missing, 2 wrong usage.`;
+
+/** A command that was called wrongly. */
+class UsageError extends Error {}
+
+const version = (): string => {
+  const root = process.env['DENGUNG_ROOT'] ?? '.';
+  const { version: found } = JSON.parse(readFileSync(`${root}/package.json`, 'utf8')) as { version: string };
+  return found;
+};
+
+const MEASURE_ONLY = ['csv', 'series', 'range', 'as-one', 'exact-peak', 'dialogue'] as const;
+const RENDER_ONLY = ['media', 'fps'] as const;
+const LEVEL_ONLY = ['target', 'by', 'out'] as const;
+
+function parse(args: readonly string[]) {
+  try {
+    return parseArgs({
+      args: [...args],
+      allowPositionals: true,
+      options: {
+        json: { type: 'boolean' },
+        csv: { type: 'boolean' },
+        series: { type: 'boolean' },
+        range: { type: 'string' },
+        layout: { type: 'string' },
+        'as-one': { type: 'string' },
+        track: { type: 'string' },
+        'exact-peak': { type: 'boolean' },
+        dialogue: { type: 'string' },
+        jobs: { type: 'string' },
+        target: { type: 'string' },
+        by: { type: 'string' },
+        out: { type: 'string' },
+        media: { type: 'string' },
+        fps: { type: 'string' },
+        help: { type: 'boolean', short: 'h', default: false },
+        version: { type: 'boolean', short: 'v', default: false },
+      },
+    });
+  } catch (error) {
+    throw new UsageError((error as Error).message);
+  }
+}
+
+type Values = ReturnType<typeof parse>['values'];
+
+function whole(text: string, option: string, most: number): number {
+  const message = `--${option} is a whole number from 1 to ${most}.`;
+  try {
+    return number()
+      .transform((_, original: unknown) => (/^\d+$/.test(String(original)) ? Number(original) : NaN))
+      .typeError(message)
+      .required(message)
+      .min(1, message)
+      .max(most, message)
+      .validateSync(text);
+  } catch (error) {
+    if (error instanceof ValidationError) throw new UsageError(error.message);
+    throw error;
+  }
+}
+
+function rangeOf(text: string): TimeRange {
+  const [first = '', second = '', ...rest] = text.split(/[-–]/);
+  const from = first.trim() === '' ? 0 : parseTime(first);
+  const to = second.trim() === '' ? Infinity : parseTime(second);
+  if (rest.length > 0 || !(from < to))
+    throw new UsageError(
+      '--range is two times with a dash between them, the first before the second, such as 1:20-2:05 or 90-.',
+    );
+  return { from, to };
+}
+
+function layoutId(id: string | undefined): string | null {
+  if (id === undefined) return null;
+  if (DECLARABLE.some((layout) => layout.id === id)) return id;
+  throw new UsageError(`There is no layout “${id}”; there are ${LAYOUTS}.`);
+}
+
+const common = (values: Values) => ({
+  choice: {
+    track: values.track === undefined ? 0 : whole(values.track, 'track', 1000) - 1,
+    layoutId: layoutId(values.layout),
+    range: values.range === undefined ? null : rangeOf(values.range),
+  },
+  jobs: values.jobs === undefined ? availableParallelism() : whole(values.jobs, 'jobs', 64),
+});
+
+/** Refuses options that a command does not have. */
+function notFor(command: string, values: Values, options: readonly (keyof Values)[]): void {
+  const wrong = options.find((option) => values[option] !== undefined);
+  if (!wrong) return;
+  const among = (list: readonly string[]): boolean => list.includes(wrong);
+  const owner = among(LEVEL_ONLY) ? 'level' : among(RENDER_ONLY) ? 'render' : 'measure';
+  throw new UsageError(`--${wrong} belongs to ${owner}, not to ${command}.`);
+}
+
+function runMeasure(values: Values, files: readonly string[]): Promise<number> {
+  notFor('measure', values, [...LEVEL_ONLY, ...RENDER_ONLY]);
+  if (files.length === 0) throw new UsageError('Name at least one file to measure.');
+  if (values.json && values.csv) throw new UsageError('Choose --json or --csv, not both.');
+  if (values.series && !values.json) throw new UsageError('--series needs --json.');
+  const asOne = layoutId(values['as-one']);
+  const alone = (['range', 'layout', 'track', 'exact-peak'] as const).find(
+    (name) => values[name] !== undefined,
+  );
+  if (asOne !== null && alone) throw new UsageError(`--${alone} cannot be used with --as-one.`);
+  return measureCommand({
+    ...common(values),
+    files,
+    form: values.json ? 'json' : values.csv ? 'csv' : 'people',
+    asOne,
+    series: values.series ?? false,
+    exactPeak: values['exact-peak'] ?? false,
+    dialogue: values.dialogue ?? null,
+  });
+}
+
+function runLevel(values: Values, files: readonly string[]): Promise<number> {
+  notFor('level', values, [...MEASURE_ONLY, ...RENDER_ONLY]);
+  const [file, ...more] = files;
+  if (!file || more.length > 0) throw new UsageError('Name exactly one file to level.');
+  const target = SHIPPED_TARGETS.find((candidate) => candidate.id === values.target);
+  if (!target) {
+    throw new UsageError(
+      values.target === undefined
+        ? 'Choose a target with --target.'
+        : `There is no target “${values.target}”.`,
+    );
+  }
+  const by = values.by ?? 'integrated';
+  if (by !== 'integrated' && by !== 'truePeak') throw new UsageError('--by is integrated or truePeak.');
+  const { out, json } = values;
+  return levelCommand({ ...common(values), file, target, by, out: out ?? null, json: json ?? false });
+}
+
+function runRender(values: Values, files: readonly string[]): Promise<number> {
+  const others = [...MEASURE_ONLY, ...LEVEL_ONLY, 'layout', 'track'] as const;
+  notFor(
+    'render',
+    values,
+    others.filter((option) => option !== 'range' && option !== 'out'),
+  );
+  const [cut, ...more] = files;
+  if (!cut || more.length > 0) throw new UsageError('Name exactly one cut to render.');
+  const { media, out, fps = '25' } = values;
+  if (media === undefined) throw new UsageError('Name the folder that holds the media with --media.');
+  if (out === undefined) throw new UsageError('Name the file to write with --out.');
+  const frameRate = FRAME_RATES.find(({ id }) => id === fps);
+  if (!frameRate) throw new UsageError(`--fps is one of ${FRAME_RATES.map(({ id }) => id).join(', ')}.`);
+  const { choice, jobs } = common(values);
+  return renderCommand({ cut, media, out, range: choice.range, frameRate, json: values.json ?? false, jobs });
+}
+
+async function run(args: readonly string[]): Promise<number> {
+  const { values, positionals } = parse(args);
+  const [command, ...files] = positionals;
+  if (values.help || command === 'help') {
+    console.log(HELP);
+    return 0;
+  }
+  if (values.version) {
+    console.log(version());
+    return 0;
+  }
+  if (!command) throw new UsageError('Say what to do: measure, level or render.');
+  if (command === 'measure') return runMeasure(values, files);
+  if (command === 'level') return runLevel(values, files);
+  if (command === 'render') return runRender(values, files);
+  throw new UsageError(`“${command}” is not a command; there are measure, level and render.`);
+}
+
+run(process.argv.slice(2)).then(
+  (code) => (process.exitCode = code),
+  (error: unknown) => {
+    if (!(error instanceof UsageError)) throw error;
+    console.error(`${error.message}\nSee: dengung --help`);
+    process.exitCode = 2;
+  },
+);

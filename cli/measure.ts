@@ -1,0 +1,130 @@
+import { readFile } from 'node:fs/promises';
+import type { SoundChoice } from '@/core/audio/soundChoice';
+import { MOST_SUBTITLE_BYTES, speechFromSubtitles } from '@/core/formats/subtitles';
+import { csvFailure, csvHead, csvLine } from './csv';
+import { expand, type Named } from './expand';
+import { absolute, trouble } from './files';
+import { exactPeakOf, measureFile, measureTogether } from './measureFile';
+import { openPool, type Pool } from './pool';
+import { ProgressLine } from './progress';
+import { describe, reportOf, type Extras, type FileReport } from './report';
+
+export interface MeasureOptions {
+  readonly files: readonly string[];
+  readonly form: 'people' | 'json' | 'csv';
+  readonly choice: SoundChoice;
+  /** Id of a layout: the files are the channels of one sound. */
+  readonly asOne: string | null;
+  readonly series: boolean;
+  readonly exactPeak: boolean;
+  /** Subtitle file that says when somebody speaks. */
+  readonly dialogue: string | null;
+  /** Files and stretches at a time. */
+  readonly jobs: number;
+}
+
+interface FileFailure {
+  readonly file: string;
+  readonly error: { readonly code: string; readonly message: string; readonly hint: string };
+}
+
+async function speechIn(file: string | null): Promise<Extras['speech']> {
+  if (file === null) return null;
+  const bytes = await readFile(absolute(file));
+  return { from: file, ranges: speechFromSubtitles(bytes.subarray(0, MOST_SUBTITLE_BYTES).toString('utf8')) };
+}
+
+async function reportFor(
+  named: Named,
+  { choice, series, exactPeak }: MeasureOptions,
+  speech: Extras['speech'],
+  pool: Pool,
+  onProgress: (done: number) => void,
+): Promise<FileReport> {
+  if ('error' in named) throw named.error;
+  const sound = await measureFile(named.file, choice, pool, onProgress);
+  const exactTruePeak = exactPeak ? await exactPeakOf(named.file, choice, sound, onProgress) : null;
+  return reportOf(named.file, sound, { range: choice.range, exactTruePeak, speech, series });
+}
+
+/** Prints reports in the order in which the files were named, each as soon as those before it are printed. */
+class Printer {
+  private readonly waiting = new Map<number, FileReport | FileFailure>();
+  private next = 0;
+  private readonly all: (FileReport | FileFailure)[] = [];
+
+  constructor(
+    private readonly form: MeasureOptions['form'],
+    private readonly progress: ProgressLine,
+  ) {
+    if (form === 'csv') console.log(csvHead());
+  }
+
+  put(index: number, result: FileReport | FileFailure): void {
+    this.waiting.set(index, result);
+    for (let ready; (ready = this.waiting.get(this.next)); this.next++) {
+      this.waiting.delete(this.next);
+      this.progress.clear();
+      this.print(ready);
+    }
+  }
+
+  private print(result: FileReport | FileFailure): void {
+    if (this.form === 'json') this.all.push(result);
+    else if ('error' in result) {
+      const { message, hint } = result.error;
+      if (this.form === 'csv') console.log(csvFailure(result.file, `${message} ${hint}`));
+      else console.error(`${result.file}\n  ${message} ${hint}\n`);
+    } else console.log(this.form === 'csv' ? csvLine(result) : `${describe(result)}\n`);
+  }
+
+  end(): void {
+    if (this.form === 'json') console.log(JSON.stringify(this.all, null, 2));
+  }
+}
+
+/** `dengung measure`. @returns the exit code */
+export async function measureCommand(options: MeasureOptions): Promise<number> {
+  let speech: Extras['speech'];
+  try {
+    speech = await speechIn(options.dialogue);
+  } catch (error) {
+    const { message, hint } = trouble(error);
+    console.error(`${options.dialogue}\n  ${message} ${hint}`);
+    return 1;
+  }
+  const named = options.asOne === null ? await expand(options.files) : [{ file: options.files.join(' + ') }];
+  const progress = new ProgressLine(named.length);
+  const printer = new Printer(options.form, progress);
+  const pool = openPool(options.jobs);
+  let failed = false;
+  const one = async (index: number): Promise<void> => {
+    const entry = named[index]!;
+    const onProgress = (done: number): void => progress.at(entry.file, done);
+    try {
+      const report =
+        options.asOne === null
+          ? await reportFor(entry, options, speech, pool, onProgress)
+          : reportOf(entry.file, await measureTogether(options.files, options.asOne, onProgress), {
+              range: null,
+              exactTruePeak: null,
+              speech,
+              series: options.series,
+            });
+      printer.put(index, report);
+    } catch (error) {
+      failed = true;
+      printer.put(index, { file: entry.file, error: trouble(error) });
+    }
+    progress.finish(entry.file);
+  };
+  // As many files under way as there are hands, so that thousands are not open at once.
+  const indices = named.keys();
+  const take = async (): Promise<void> => {
+    for (const index of indices) await one(index);
+  };
+  await Promise.all(Array.from({ length: Math.max(1, options.jobs) }, take));
+  await pool.close();
+  printer.end();
+  return failed ? 1 : 0;
+}

@@ -1,0 +1,119 @@
+import { openChosen } from '@/codecs/measureSound';
+import type { AudioFormat, AudioReader } from '@/core/audio/reader';
+import type { SoundChoice } from '@/core/audio/soundChoice';
+import { ForwardReader } from '@/core/audio/streamViews';
+import { exactTruePeak, type ExactPeak } from '@/core/loudness/exactTruePeak';
+import {
+  joinStretches,
+  measureReader,
+  type ReaderMeasurement,
+  type StretchMeasurement,
+} from '@/core/loudness/measureReader';
+import { overChannels } from '@/core/loudness/sound';
+import type { BegunSound } from '@/codecs/measureSound';
+import { withFile } from './files';
+import type { Pool } from './pool';
+import { withCombined } from './work';
+
+/** A file's format, with what else was noticed, and its measurement. */
+export interface Measured {
+  readonly format: AudioFormat;
+  readonly measured: ReaderMeasurement;
+}
+
+type OnProgress = (done: number) => void;
+
+let groups = 0;
+
+function complete(format: AudioFormat, measured: ReaderMeasurement): Measured {
+  const { notFinite } = measured;
+  if (notFinite === 0) return { format, measured };
+  const odd = `${notFinite} ${notFinite === 1 ? 'sample is' : 'samples are'} not a number or beyond all bounds; read as silence.`;
+  return { format: { ...format, warnings: [...format.warnings, odd] }, measured };
+}
+
+/** Measures a file, its stretches side by side where it is long and the pool has workers. */
+export async function measureFile(
+  file: string,
+  choice: SoundChoice,
+  pool: Pool,
+  onProgress: OnProgress,
+): Promise<Measured> {
+  const group = ++groups;
+  const begun = (await pool.run({ kind: 'begin', file, choice }, group, onProgress)) as BegunSound;
+  const { format } = begun;
+  if (begun.kind === 'done') return complete(format, begun.measured);
+  // By itself, one stretch after the other is no faster than the whole at once.
+  const cuts = pool.jobs > 1 ? begun.cuts : [0, begun.cuts.at(-1)!];
+  const doneOf = cuts.slice(1).map(() => 0);
+  const parts = await Promise.all(
+    doneOf.map((_, i) =>
+      pool.run({ kind: 'stretch', file, choice, from: cuts[i]!, to: cuts[i + 1]! }, group, (frames) => {
+        doneOf[i] = frames;
+        onProgress(doneOf.reduce((a, b) => a + b, 0) / format.frames);
+      }),
+    ),
+  );
+  return complete(format, joinStretches(parts as StretchMeasurement[], format));
+}
+
+/** Measures several mono files as one sound. */
+export function measureTogether(
+  files: readonly string[],
+  layoutId: string,
+  onProgress: OnProgress,
+): Promise<Measured> {
+  return withCombined(files, layoutId, async (reader) => {
+    const measured = await measureReader(reader, (done) => {
+      onProgress(done);
+      return true;
+    });
+    return complete(reader.format, measured!);
+  });
+}
+
+/**
+ * Opens a sound that has been measured to be read once more, forward, while `withReader` runs.
+ * @param format as it was measured
+ * @param keepSeconds how far back a read may begin
+ */
+export async function readAgain<T>(
+  file: string,
+  choice: SoundChoice,
+  format: AudioFormat,
+  keepSeconds: number,
+  withReader: (reader: AudioReader) => Promise<T>,
+): Promise<T> {
+  return withFile(file, async (source) => {
+    const sound = await openChosen(source, choice);
+    if (sound.kind === 'pcm') return withReader(sound.reader);
+    try {
+      return await withReader(
+        new ForwardReader(sound.stream, format, Math.ceil(keepSeconds * format.sampleRate)),
+      );
+    } finally {
+      sound.stream.close();
+    }
+  });
+}
+
+/** The exact true peak of a sound that has been measured. */
+export function exactPeakOf(
+  file: string,
+  choice: SoundChoice,
+  { format, measured }: Measured,
+  onProgress: OnProgress,
+): Promise<ExactPeak> {
+  return readAgain(file, choice, format, 1, async (reader) => {
+    const proceed = (done: number): boolean => {
+      onProgress(done);
+      return true;
+    };
+    return (await exactTruePeak(
+      reader,
+      overChannels(measured.history.truePeak),
+      proceed,
+      reader instanceof ForwardReader,
+    ))!;
+  });
+}

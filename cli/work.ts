@@ -1,0 +1,71 @@
+import { beginSound, type BegunSound, openChosen } from '@/codecs/measureSound';
+import type { SoundChoice } from '@/core/audio/soundChoice';
+import type { AudioReader } from '@/core/audio/reader';
+import { combined } from '@/core/audio/views';
+import { declaredLayout } from '@/core/audio/layout';
+import { AudioFileError } from '@/core/formats/errors';
+import { measureStretch, type Proceed, type StretchMeasurement } from '@/core/loudness/measureReader';
+import { withFile } from './files';
+
+/** The work of measuring as it can be given to a worker: plain data in and out. */
+export type Task =
+  | { readonly kind: 'begin'; readonly file: string; readonly choice: SoundChoice }
+  | {
+      readonly kind: 'stretch';
+      readonly file: string;
+      readonly choice: SoundChoice;
+      readonly from: number;
+      readonly to: number;
+    };
+
+export type Answer = BegunSound | StretchMeasurement;
+
+/** Does one task. @param onProgress part done (0 to 1) for `begin`, frames done for `stretch` */
+export async function work(task: Task, onProgress: (done: number) => void): Promise<Answer> {
+  const proceed: Proceed = (done) => {
+    onProgress(done);
+    return true;
+  };
+  return withFile(task.file, async (source) => {
+    if (task.kind === 'begin') return (await beginSound(source, task.choice, proceed))!;
+    const sound = await openChosen(source, task.choice);
+    if (sound.kind !== 'pcm') throw new Error('Only plain samples are cut into stretches');
+    return (await measureStretch(sound.reader, task.from, task.to, proceed))!;
+  });
+}
+
+/** Opens several mono files as one sound of several channels while `withReader` runs. */
+export async function withCombined<T>(
+  files: readonly string[],
+  layoutId: string,
+  withReader: (reader: AudioReader) => Promise<T>,
+): Promise<T> {
+  const readers: AudioReader[] = [];
+  const next = (index: number): Promise<T> =>
+    index === files.length
+      ? withReader(combinedAs(readers, layoutId))
+      : withFile(files[index]!, async (source) => {
+          const sound = await openChosen(source, { track: 0, layoutId: null, range: null });
+          if (sound.kind !== 'pcm') {
+            sound.stream.close();
+            throw new AudioFileError(
+              'doNotFit',
+              `${files[index]} is compressed; only files with plain samples can be put together.`,
+              'Convert it to WAV first.',
+            );
+          }
+          readers.push(sound.reader);
+          return next(index + 1);
+        });
+  return next(0);
+}
+
+function combinedAs(readers: readonly AudioReader[], layoutId: string): AudioReader {
+  const layout = declaredLayout(layoutId, readers.length);
+  if (layout) return combined(readers, layout);
+  throw new AudioFileError(
+    'layoutDoesNotFit',
+    `There are ${readers.length} files, but ${layoutId} has another number of channels.`,
+    'Name one mono file for each channel of the layout, in order.',
+  );
+}

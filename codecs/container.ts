@@ -1,0 +1,241 @@
+import {
+  ADTS,
+  AudioSampleSink,
+  CustomSource,
+  EncodedPacketSink,
+  Input,
+  MATROSKA,
+  MP4,
+  MPEG_TS,
+  QTFF,
+  WEBM,
+  type InputAudioTrack,
+} from 'mediabunny';
+import type { ByteSource } from '@/core/audio/byteSource';
+import { layoutFor } from '@/core/audio/layout';
+import { encodingName } from '@/core/audio/pcm';
+import type { AudioStream, SoundTrack, StreamEnd, StreamFormat } from '@/core/audio/stream';
+import { AudioFileError } from '@/core/formats/errors';
+import { checkSound, CONVERT, EXPORT_AGAIN } from '@/core/formats/limits';
+import { KIND_NAMES, type FileKind } from '@/core/formats/probe';
+import { damage } from './damage';
+import { bearable } from './matroska';
+import { packetDecoder, pcmCodec } from './packets';
+
+const CODEC_NAMES: Readonly<Record<string, string>> = {
+  aac: 'AAC',
+  opus: 'Opus',
+  mp3: 'MP3',
+  vorbis: 'Vorbis',
+  flac: 'FLAC',
+  ac3: 'AC-3',
+  eac3: 'E-AC-3',
+  ulaw: 'µ-law',
+  alaw: 'A-law',
+};
+
+function codecName(codec: string | null): string {
+  if (codec === null) return 'an unknown codec';
+  const pcm = pcmCodec(codec);
+  return pcm ? encodingName(pcm) : (CODEC_NAMES[codec] ?? codec);
+}
+
+async function describe(track: InputAudioTrack, index: number): Promise<SoundTrack> {
+  const language = await track.getLanguageCode();
+  const parts = [
+    language === 'und' ? null : language,
+    codecName(await track.getCodec()),
+    layoutFor(Math.max(1, await track.getNumberOfChannels())).name,
+  ];
+  return { index, label: parts.filter(Boolean).join(', ') };
+}
+
+interface Piece {
+  /** First frame, counted from the start of what is to be presented; what lies before 0 is the encoder's delay. */
+  readonly frame: number;
+  readonly samples: Float32Array[];
+}
+
+/** What the platform decodes. */
+async function* platformPieces(track: InputAudioTrack, sampleRate: number): AsyncGenerator<Piece> {
+  for await (const sample of new AudioSampleSink(track).samples(-Infinity)) {
+    const samples = Array.from({ length: sample.numberOfChannels }, (_, planeIndex) => {
+      const plane = new Float32Array(sample.numberOfFrames);
+      sample.copyTo(plane, { planeIndex, format: 'f32-planar' });
+      return plane;
+    });
+    const frame = Math.round(sample.timestamp * sampleRate);
+    sample.close();
+    yield { frame, samples };
+  }
+}
+
+/** What our own decoders do, packet by packet. */
+async function* packetPieces(
+  track: InputAudioTrack,
+  codec: string,
+  sampleRate: number,
+  note: (errors: readonly { readonly message: string }[]) => void,
+): AsyncGenerator<Piece> {
+  const config = await track.getDecoderConfig();
+  const decoder = await packetDecoder(codec, config, await track.getNumberOfChannels());
+  if (!decoder) return;
+  try {
+    for await (const packet of new EncodedPacketSink(track).packets()) {
+      const decoded = await decoder.decode(packet.data.slice());
+      note(decoded.errors);
+      if (decoded.samplesDecoded === 0) continue;
+      const samples = decoded.channelData.map((channel) => channel.slice(0, decoded.samplesDecoded));
+      yield { frame: Math.round(packet.timestamp * sampleRate), samples };
+    }
+  } finally {
+    decoder.free();
+  }
+}
+
+class ContainerStream implements AudioStream {
+  private position = 0;
+
+  constructor(
+    private readonly input: Input,
+    private readonly source: InputAudioTrack,
+    private readonly codec: string,
+    readonly format: StreamFormat,
+    readonly tracks: readonly SoundTrack[],
+    readonly track: number,
+    private readonly ours: boolean,
+    /** What comes after this part of the file makes no sense. */
+    private readonly torn: boolean,
+  ) {}
+
+  get done(): number {
+    return this.format.frames ? Math.min(1, this.position / this.format.frames) : 0;
+  }
+
+  async *chunks(): AsyncGenerator<Float32Array[], StreamEnd, undefined> {
+    const { sampleRate, layout, frames } = this.format;
+    const damaged = damage();
+    const pieces = this.ours
+      ? packetPieces(this.source, this.codec, sampleRate, (errors) => damaged.note(errors))
+      : platformPieces(this.source, sampleRate);
+    // Timestamps are rounded by containers, so only where the sound begins is taken from them.
+    let skip: number | null = null;
+    try {
+      for await (const { frame, samples } of pieces) {
+        if (samples.length !== layout.labels.length) {
+          damaged.note([{ message: 'the number of channels changes' }]);
+          continue;
+        }
+        skip ??= Math.max(0, -frame);
+        const length = samples[0]!.length;
+        const from = Math.min(skip, length);
+        skip -= from;
+        const to = frames === null ? length : Math.min(length, from + Math.max(0, frames - this.position));
+        if (to <= from) continue;
+        this.position += to - from;
+        yield samples.map((channel) => channel.subarray(from, to));
+      }
+    } catch (error) {
+      // What could be decoded stands; that it is not all must be said.
+      if (this.position === 0) {
+        throw new AudioFileError(
+          'noSound',
+          `No ${codecName(this.codec)} sound could be decoded from this file.`,
+          EXPORT_AGAIN,
+        );
+      }
+      damaged.note([{ message: String(error) }]);
+    }
+    this.close();
+    // Containers round lengths to their own clock; a tenth of a second is more than that.
+    const short = frames !== null && this.position < frames - sampleRate / 10;
+    return damaged.end(
+      this.torn
+        ? ['The file is damaged after what was read; what comes before was read.']
+        : short
+          ? [
+              `The file ends ${((frames - this.position) / sampleRate).toFixed(2)} s before it should; what is there was read.`,
+            ]
+          : [],
+    );
+  }
+
+  close(): void {
+    this.input.dispose();
+  }
+}
+
+/**
+ * Opens the sound of an MP4, MOV, Matroska, WebM or transport-stream file.
+ * @param index which of its sounds
+ * @throws AudioFileError when there is none, or nothing here decodes it
+ */
+export async function openContainer(source: ByteSource, kind: FileKind, index: number): Promise<AudioStream> {
+  const file = kind === 'matroska' ? await bearable(source) : { source, torn: false };
+  const input = new Input({
+    formats: [MP4, QTFF, MATROSKA, WEBM, MPEG_TS, ADTS],
+    source: new CustomSource({
+      getSize: () => file.source.size,
+      read: (start, end) => file.source.read(start, end - start),
+      prefetchProfile: 'fileSystem',
+    }),
+  });
+  try {
+    const all = await input.getAudioTracks();
+    if (all.length === 0) {
+      throw new AudioFileError('noSound', `This ${KIND_NAMES[kind]} file holds no sound.`, EXPORT_AGAIN);
+    }
+    const track = all[index];
+    const tracks = await Promise.all(all.map(describe));
+    if (!track) {
+      throw new AudioFileError(
+        'noSuchTrack',
+        `The file has no sound number ${index + 1}; it has ${tracks.map(({ label }, i) => `${i + 1}: ${label}`).join('; ')}.`,
+        'Choose one of these.',
+      );
+    }
+    const codec = await track.getCodec();
+    const channels = await track.getNumberOfChannels();
+    const sampleRate = await track.getSampleRate();
+    checkSound(channels, sampleRate);
+    const pcm = codec ? pcmCodec(codec) : null;
+    const ours = codec !== null && (await packetDecoder.knows(codec));
+    if (!ours && !(await canDecode(track))) {
+      throw new AudioFileError(
+        'noDecoder',
+        `The sound is ${codecName(codec)}, and there is no decoder for it here.`,
+        typeof AudioDecoder === 'undefined' ? `Open the file in the browser, or convert it to WAV.` : CONVERT,
+      );
+    }
+    const seconds = await track.getDurationFromMetadata();
+    return new ContainerStream(
+      input,
+      track,
+      codec!,
+      {
+        container: KIND_NAMES[kind],
+        codec: codecName(codec),
+        bitDepth: pcm?.bits ?? 32,
+        sampleRate,
+        layout: layoutFor(channels),
+        frames: seconds !== null && Number.isFinite(seconds) ? Math.round(seconds * sampleRate) : null,
+      },
+      tracks,
+      index,
+      ours,
+      file.torn,
+    );
+  } catch (error) {
+    input.dispose();
+    if (error instanceof AudioFileError) throw error;
+    throw new AudioFileError(
+      'damagedHeader',
+      `This ${KIND_NAMES[kind]} file cannot be understood: ${error instanceof Error ? error.message : String(error)}.`,
+      EXPORT_AGAIN,
+    );
+  }
+}
+
+async function canDecode(track: InputAudioTrack): Promise<boolean> {
+  return typeof AudioDecoder !== 'undefined' && (await track.canDecode().catch(() => false));
+}

@@ -1,0 +1,206 @@
+/** How the channels of a signal stand in the room. */
+export interface Layout {
+  readonly id: string;
+  /** For people: “stereo”, “5.1”. */
+  readonly name: string;
+  /** One label per channel, in file order. */
+  readonly labels: readonly string[];
+  /** Channel weights G_i. Source: ITU-R BS.1770-5, Annex 1, table 3, and Annex 3; LFE is left out (0). */
+  readonly weights: readonly number[];
+}
+
+const SURROUND = 1.41;
+
+function layout(
+  id: string,
+  name: string,
+  channels: readonly (readonly [label: string, weight: number])[],
+): Layout {
+  return {
+    id,
+    name,
+    labels: channels.map(([label]) => label),
+    weights: channels.map(([, weight]) => weight),
+  };
+}
+
+export const MONO = layout('mono', 'mono', [['M', 1]]);
+export const STEREO = layout('stereo', 'stereo', [
+  ['L', 1],
+  ['R', 1],
+]);
+const LCR = layout('3.0', 'LCR', [
+  ['L', 1],
+  ['R', 1],
+  ['C', 1],
+]);
+const QUAD = layout('4.0', 'quad', [
+  ['L', 1],
+  ['R', 1],
+  ['Ls', SURROUND],
+  ['Rs', SURROUND],
+]);
+export const SURROUND_5_0 = layout('5.0', '5.0', [
+  ['L', 1],
+  ['R', 1],
+  ['C', 1],
+  ['Ls', SURROUND],
+  ['Rs', SURROUND],
+]);
+/** Rear loudspeakers stand beyond ±120°, those overhead higher than 30°: both weigh 1. */
+const FIVE_ONE = [
+  ['L', 1],
+  ['R', 1],
+  ['C', 1],
+  ['LFE', 0],
+  ['Ls', SURROUND],
+  ['Rs', SURROUND],
+] as const;
+const SEVEN_ONE = [
+  ['L', 1],
+  ['R', 1],
+  ['C', 1],
+  ['LFE', 0],
+  ['Lrs', 1],
+  ['Rrs', 1],
+  ['Lss', SURROUND],
+  ['Rss', SURROUND],
+] as const;
+const OVERHEAD = [
+  ['Ltf', 1],
+  ['Rtf', 1],
+  ['Ltr', 1],
+  ['Rtr', 1],
+] as const;
+export const SURROUND_5_1 = layout('5.1', '5.1', FIVE_ONE);
+const SURROUND_7_1 = layout('7.1', '7.1', SEVEN_ONE);
+const SURROUND_5_1_4 = layout('5.1.4', '5.1.4', [...FIVE_ONE, ...OVERHEAD]);
+const SURROUND_7_1_4 = layout('7.1.4', '7.1.4', [...SEVEN_ONE, ...OVERHEAD]);
+/** In the order of ITU-R BS.2051 (system H); front left and right stand at ±60°. */
+const SURROUND_22_2 = layout('22.2', '22.2', [
+  ['FL', SURROUND],
+  ['FR', SURROUND],
+  ['FC', 1],
+  ['LFE1', 0],
+  ['BL', 1],
+  ['BR', 1],
+  ['FLc', 1],
+  ['FRc', 1],
+  ['BC', 1],
+  ['LFE2', 0],
+  ['SiL', SURROUND],
+  ['SiR', SURROUND],
+  ['TpFL', 1],
+  ['TpFR', 1],
+  ['TpFC', 1],
+  ['TpC', 1],
+  ['TpBL', 1],
+  ['TpBR', 1],
+  ['TpSiL', 1],
+  ['TpSiR', 1],
+  ['TpBC', 1],
+  ['BtFC', 1],
+  ['BtFL', 1],
+  ['BtFR', 1],
+]);
+/** One channel that two loudspeakers will play: it counts twice, +3.01 dB. */
+export const DUAL_MONO = layout('dual-mono', 'mono for two loudspeakers', [['M', 2]]);
+
+/** The usual layout for so many channels. */
+const BY_CHANNELS: readonly Layout[] = [
+  MONO,
+  STEREO,
+  LCR,
+  QUAD,
+  SURROUND_5_0,
+  SURROUND_5_1,
+  SURROUND_7_1,
+  SURROUND_5_1_4,
+  SURROUND_7_1_4,
+  SURROUND_22_2,
+];
+
+/** Layouts that can be declared for a sound whose file does not say, or says it wrongly. */
+export const DECLARABLE: readonly Layout[] = [...BY_CHANNELS, DUAL_MONO];
+
+/** The layouts a programme can have. */
+const PROGRAMME_LAYOUTS: readonly Layout[] = [MONO, STEREO, SURROUND_5_1];
+
+/** Most channels that can be measured. */
+export const MAX_CHANNELS = 32;
+
+/** WAVE_FORMAT_EXTENSIBLE dwChannelMask bits, in file order, with the label this product uses. */
+const MASK_BITS: readonly (readonly [bit: number, label: string, weight: number])[] = [
+  [0x1, 'L', 1],
+  [0x2, 'R', 1],
+  [0x4, 'C', 1],
+  [0x8, 'LFE', 0],
+  [0x10, 'Ls', SURROUND],
+  [0x20, 'Rs', SURROUND],
+  [0x40, 'Lc', 1],
+  [0x80, 'Rc', 1],
+  [0x100, 'Cs', 1],
+  [0x200, 'Ls', SURROUND],
+  [0x400, 'Rs', SURROUND],
+  [0x800, 'Tc', 1],
+  [0x1000, 'Ltf', 1],
+  [0x2000, 'Ctf', 1],
+  [0x4000, 'Rtf', 1],
+  [0x8000, 'Ltr', 1],
+  [0x10000, 'Ctr', 1],
+  [0x20000, 'Rtr', 1],
+];
+const MASK_BACK = 0x30;
+const MASK_SIDE = 0x600;
+/** With loudspeakers at the side as well, those called “back” stand beyond ±120°. */
+const WITH_SIDES: Readonly<Record<number, readonly [label: string, weight: number]>> = {
+  0x10: ['Lrs', 1],
+  0x20: ['Rrs', 1],
+  0x200: ['Lss', SURROUND],
+  0x400: ['Rss', SURROUND],
+};
+
+/** Channels of which nothing is known: each weighs 1. */
+const discrete = (channels: number): Layout =>
+  layout(
+    'discrete',
+    `${channels} channels`,
+    Array.from({ length: channels }, (_, i) => [String(i + 1), 1]),
+  );
+
+/** A layout from labels in file order, one of the known ones if they agree. */
+export function layoutOf(channels: readonly (readonly [label: string, weight: number])[]): Layout {
+  const found = layout('mask', `${channels.length} channels`, channels);
+  return BY_CHANNELS.find((known) => known.labels.join() === found.labels.join()) ?? found;
+}
+
+/**
+ * The layout of a file.
+ * @param channels 1 to {@link MAX_CHANNELS}
+ * @param mask dwChannelMask of the file, 0 when it gives none: then the usual layout for that many channels
+ */
+export function layoutFor(channels: number, mask = 0): Layout {
+  if (channels === 1) return MONO;
+  const named = MASK_BITS.filter(([bit]) => (mask & bit) !== 0);
+  if (named.length === channels) {
+    const sides = (mask & MASK_BACK) !== 0 && (mask & MASK_SIDE) !== 0;
+    return layoutOf(named.map(([bit, label, weight]) => (sides && WITH_SIDES[bit]) || [label, weight]));
+  }
+  return BY_CHANNELS.find((usual) => usual.labels.length === channels) ?? discrete(channels);
+}
+
+/**
+ * The layout somebody declares.
+ * @returns `null` when there is none of that id, or it has another number of channels
+ */
+export function declaredLayout(id: string, channels: number): Layout | null {
+  const found = DECLARABLE.find((candidate) => candidate.id === id);
+  return found?.labels.length === channels ? found : null;
+}
+
+/** A layout the programme can have, by its id. */
+export function programmeLayout(id: string): Layout {
+  const found = PROGRAMME_LAYOUTS.find((candidate) => candidate.id === id);
+  if (!found) throw new RangeError(`Not a programme layout: ${id}`);
+  return found;
+}

@@ -1,0 +1,10 @@
+export { decode8, decodeF32, decodeF64, decodeS16, decodeS24, decodeS32, swapBytes } from './decode';
+export { mix } from './mix';
+export { peaks } from './peaks';
+export { extremes, sums } from './scan';
+export { weigh, weighBoth } from './weigh';
+
+/** First free byte of the memory; everything from there on is laid out by the caller. */
+export function heapBase(): usize {
+  return __heap_base;
+}

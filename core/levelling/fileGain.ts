@@ -1,0 +1,97 @@
+import { figuresAfterGain, type LoudnessFigures, type Measured } from '@/core/loudness/figures';
+import { solveGain } from '@/core/loudness/gainSolve';
+import { gatingBlocks } from '@/core/loudness/windows';
+import type { LevelMeasure } from '@/core/programme/model';
+import type { Target } from '@/core/targets/target';
+import { verdictOf, type Verdict } from '@/core/targets/verdict';
+import { signed, withUnit } from '@/core/text/figures';
+
+/** The gain that brings a finished file to a target, held under its true-peak ceiling. */
+export interface FileGain {
+  /** dB. */
+  readonly gainDb: number;
+  /** What the target alone would want, dB. */
+  readonly wantedDb: number;
+  readonly limitedBy: 'truePeak' | null;
+  /** What the file will measure. */
+  readonly after: LoudnessFigures;
+}
+
+/**
+ * Works out the one gain for a file.
+ * @param by bring integrated loudness to the target, or the true peak to its ceiling
+ * @returns `null` when there is nothing to measure
+ */
+export function fileGain(measured: Measured, target: Target, by: LevelMeasure): FileGain | null {
+  const { truePeakDbtp } = measured.figures;
+  if (truePeakDbtp === null) return null;
+  const largest = target.maxTruePeakDbtp - truePeakDbtp;
+  let wantedDb = largest;
+  if (by === 'integrated') {
+    const blocks = gatingBlocks(measured.energy, measured.sampleRate);
+    const solution = solveGain([{ blocks, gainDb: 0 }], target.integratedLufs);
+    if (!solution) return null;
+    wantedDb = solution.shiftDb;
+  }
+  const gainDb = Math.min(wantedDb, largest);
+  return {
+    gainDb,
+    wantedDb,
+    limitedBy: gainDb < wantedDb ? 'truePeak' : null,
+    after: figuresAfterGain(measured, gainDb),
+  };
+}
+
+/** What to do with a finished file. */
+export interface Mend {
+  /** `leave`: it meets the target as it is. `gain`: one gain does it. `cannot`: gain alone cannot. */
+  readonly kind: 'leave' | 'gain' | 'cannot' | 'nothing';
+  /** The gain to give, dB; for `cannot` the best there is. */
+  readonly gainDb: number;
+  readonly after: Verdict | null;
+  /** One or two sentences for the editor. */
+  readonly sentence: string;
+}
+
+/** Whether one gain mends a file, which, and if none can: why. */
+export function mendOf(measured: Measured, target: Target): Mend {
+  const gain = fileGain(measured, target, 'integrated');
+  if (!gain) {
+    return {
+      kind: 'nothing',
+      gainDb: 0,
+      after: null,
+      sentence: 'There is nothing over −70 LUFS in this file to measure.',
+    };
+  }
+  if (verdictOf(measured.figures, target).meets) {
+    return {
+      kind: 'leave',
+      gainDb: 0,
+      after: null,
+      sentence: 'It meets the target as it is; no gain is needed.',
+    };
+  }
+  const after = verdictOf(gain.after, target);
+  const reached = `brings it to ${withUnit(gain.after.integratedLufs, 'LUFS')} with a true peak of ${withUnit(gain.after.truePeakDbtp, 'dBTP')}`;
+  if (after.meets) {
+    return { kind: 'gain', gainDb: gain.gainDb, after, sentence: `${signed(gain.gainDb, 2)} dB ${reached}.` };
+  }
+  const causes = after.figures.flatMap((entry) =>
+    entry.state === 'within' || entry.deviation === null
+      ? []
+      : [
+          `${entry.label.toLowerCase()} would still be ${withUnit(Math.abs(entry.deviation), entry.deviationUnit)} ${entry.state}`,
+        ],
+  );
+  const first =
+    gain.limitedBy === 'truePeak'
+      ? `The target wants ${signed(gain.wantedDb)} dB, but at ${signed(gain.gainDb)} dB the true peak reaches ${withUnit(target.maxTruePeakDbtp, 'dBTP')}`
+      : `${signed(gain.gainDb)} dB ${reached}`;
+  return {
+    kind: 'cannot',
+    gainDb: gain.gainDb,
+    after,
+    sentence: `Gain alone cannot mend it. ${first}; ${causes.join(', ')}.`,
+  };
+}

@@ -1,0 +1,294 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { MONO, programmeLayout } from '@/core/audio/layout';
+import { figuresOf, type Measured } from '@/core/loudness/figures';
+import { LoudnessMeter } from '@/core/loudness/meter';
+import { weightedEnergy } from '@/core/loudness/subBlocks';
+import { gatingBlocks } from '@/core/loudness/windows';
+import { applyGains } from '@/core/programme/edits/gain';
+import { programmeFrames, type Clip, type Project } from '@/core/programme/model';
+import { measureClip, type ClipMeasurement } from '@/core/render/measureClip';
+import { renderRange } from '@/core/render/mix';
+import { EBU_R128 } from '@/core/targets/shipped';
+import { verdictOf } from '@/core/targets/verdict';
+import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/testing/projects';
+import { noise, tones } from '@/core/testing/signals';
+import { fileGain, mendOf } from './fileGain';
+import type { LevelRequest } from './proposal';
+import { proposeProgrammeShift } from './programmeShift';
+import { gainsOf, propose, type MeasuredClip } from './propose';
+
+async function measured(clip: Clip): Promise<MeasuredClip> {
+  const source = testProject().sources.find((candidate) => candidate.id === clip.sourceId)!;
+  const reader = await openTestSource(source);
+  const { sourceStart: start, length, fadeIn, fadeOut } = clip;
+  const range = { start, length, fadeIn, fadeOut };
+  return {
+    clip,
+    measurement: await measureClip(reader, range, 48_000, programmeLayout('stereo'), () => true),
+  };
+}
+
+/** What a set of clips measures when it alone is rendered. */
+async function rendered(
+  project: Project,
+  clips: readonly Clip[],
+): Promise<ReturnType<LoudnessMeter['finish']>> {
+  const meter = new LoudnessMeter(programmeLayout('stereo'), 48_000);
+  const frames = programmeFrames({ ...project, clips });
+  meter.push(await renderRange(project, openTestSource, 0, frames, clips));
+  return meter.finish();
+}
+
+const request = (change: Partial<LevelRequest>): LevelRequest => ({
+  measure: 'integrated',
+  mode: 'each',
+  goal: -23,
+  ceilingDbtp: -1,
+  ...change,
+});
+
+describe('levelling each', () => {
+  it('brings every clip to the goal by itself, or says why not, and never passes the ceiling', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        clipsArbitrary,
+        fc.double({ min: -40, max: -10, noNaN: true }),
+        fc.constantFrom('integrated', 'truePeak'),
+        async (clips, goal, measure) => {
+          const entries = await Promise.all(clips.map(measured));
+          const proposal = propose(entries, request({ goal, measure }));
+          const project = applyGains(testProject(clips), gainsOf(proposal.rows));
+          for (const [index, row] of proposal.rows.entries()) {
+            const clip = { ...project.clips[index]!, start: 0 };
+            const figures = figuresOf(await rendered(project, [clip]));
+            expect(row.sentence).toMatch(/\.$/);
+            // What is skipped keeps the gain it had, even one that was over the ceiling before.
+            if (row.skipped) expect(clip.gain).toEqual(clips[index]!.gain);
+            else expect(figures.truePeakDbtp!).toBeLessThan(-1 + 1e-4);
+            if (!row.skipped && row.limitedBy === null) {
+              const value = measure === 'integrated' ? figures.integratedLufs : figures.truePeakDbtp;
+              expect(Math.abs(value! - goal)).toBeLessThan(0.01);
+            }
+          }
+        },
+      ),
+      { numRuns: 12 },
+    );
+  });
+
+  it('again on its own result changes nothing', async () => {
+    const entries = await Promise.all(
+      [testClip({ id: 'a' }), testClip({ id: 'b', sourceId: 's1' })].map(measured),
+    );
+    const first = propose(entries, request({}));
+    const levelled = entries.map((entry, i) => ({
+      ...entry,
+      clip: { ...entry.clip, gain: { ...entry.clip.gain, db: first.rows[i]!.gainAfterDb } },
+    }));
+    propose(levelled, request({})).rows.forEach((row, i) =>
+      expect(row.gainAfterDb).toBeCloseTo(first.rows[i]!.gainAfterDb, 5),
+    );
+  });
+
+  it('stops at the ceiling and says so', async () => {
+    const [entry] = await Promise.all([testClip({ id: 'a', sourceId: 's1' })].map(measured));
+    const [row] = propose([entry!], request({ goal: -3 })).rows;
+    expect(row!.limitedBy).toBe('ceiling');
+    expect(row!.truePeakAfter).toBeCloseTo(-1, 9);
+    expect(row!.sentence).toMatch(/wanted, .* given: its true peak reaches −1\.0 dBTP first/);
+  });
+
+  it('stops where a clip’s gain ends and says so', async () => {
+    const entry = await measured(testClip({ id: 'a' }));
+    const whisper = {
+      ...entry,
+      measurement: { ...entry.measurement!, figures: { ...entry.measurement!.figures, truePeakDbtp: -90 } },
+    };
+    const [row] = propose([whisper], request({ measure: 'truePeak', goal: -3 })).rows;
+    expect(row).toMatchObject({ limitedBy: 'gainRange', gainAfterDb: 48 });
+  });
+
+  it('skips what is silent, too short or not measured yet', async () => {
+    const clip = testClip({ id: 'a' });
+    const silent: ClipMeasurement = {
+      figures: figuresOf(await rendered(testProject(), [])),
+      blocks: new Float64Array(50),
+      truePeaks: new Float32Array(1),
+      lengthSeconds: 5,
+    };
+    const short = await measured(testClip({ id: 'b', length: 9_000 }));
+    const rows = propose(
+      [{ clip, measurement: silent }, short, { clip, measurement: null }],
+      request({}),
+    ).rows;
+    expect(rows.map((row) => row.skipped)).toEqual(['silent', 'tooShort', 'notMeasured']);
+    expect(gainsOf(rows).size).toBe(0);
+    expect(propose([short], request({ measure: 'truePeak' })).rows[0]!.skipped).toBeNull();
+  });
+});
+
+describe('levelling together', () => {
+  it('moves all by one amount: the balance stays to the bit, the set reaches the goal', async () => {
+    await fc.assert(
+      fc.asyncProperty(clipsArbitrary, async (clips) => {
+        const entries = (await Promise.all(clips.map(measured))).filter(
+          (entry) => entry.measurement!.blocks.length > 0,
+        );
+        if (entries.length === 0) return;
+        const { rows } = propose(entries, request({ mode: 'together', goal: -30 }));
+        const moved = rows.filter((row) => row.skipped === null);
+        for (const row of moved)
+          expect(row.gainAfterDb - row.gainBeforeDb).toBeCloseTo(
+            moved[0]!.gainAfterDb - moved[0]!.gainBeforeDb,
+            9,
+          );
+        for (const row of moved) expect(row.truePeakAfter!).toBeLessThan(-1 + 1e-6);
+        if (moved.some((row) => row.limitedBy !== null)) return;
+        // Independent arithmetic: the blocks of all of them, gated as one list.
+        const all = entries.flatMap((entry, i) =>
+          [...entry.measurement!.blocks].map((z) => z * 10 ** (rows[i]!.gainAfterDb / 10)),
+        );
+        const mean = (list: number[]): number => list.reduce((a, b) => a + b, 0) / list.length;
+        const lufs = (z: number): number => -0.691 + 10 * Math.log10(z);
+        const audible = all.filter((z) => lufs(z) > -70);
+        const gated = audible.filter((z) => z > mean(audible) / 10);
+        expect(Math.abs(lufs(mean(gated)) + 30)).toBeLessThan(0.001);
+      }),
+      { numRuns: 12 },
+    );
+  });
+
+  it('to true peak: the highest peak of the set reaches the goal', async () => {
+    const entries = await Promise.all(
+      [testClip({ id: 'a' }), testClip({ id: 'b', sourceId: 's1' })].map(measured),
+    );
+    const { rows } = propose(entries, request({ mode: 'together', measure: 'truePeak', goal: -12 }));
+    expect(Math.max(...rows.map((row) => row.truePeakAfter!))).toBeCloseTo(-12, 6);
+  });
+});
+
+describe('the programme brought to its target by one shift', () => {
+  it('reaches it, measured from a fresh render', async () => {
+    const project = testProject([
+      testClip({ id: 'a' }),
+      testClip({ id: 'b', sourceId: 's1', start: 100_000, trackId: 't1' }),
+    ]);
+    const history = await rendered(project, project.clips);
+    const blocks = gatingBlocks(weightedEnergy(history), 48_000);
+    const level = { blocks, truePeakDbtp: figuresOf(history).truePeakDbtp };
+    const shift = proposeProgrammeShift(level, project.clips, EBU_R128)!;
+    const after = applyGains(project, shift.gains);
+    expect(figuresOf(await rendered(after, after.clips)).integratedLufs).toBeCloseTo(-23, 4);
+    expect(shift.truePeakAfter).toBeCloseTo(figuresOf(await rendered(after, after.clips)).truePeakDbtp!, 4);
+    const peaky = proposeProgrammeShift({ blocks, truePeakDbtp: -1.5 }, project.clips, {
+      ...EBU_R128,
+      integratedLufs: -3,
+    })!;
+    expect(peaky).toMatchObject({ limitedBy: 'ceiling', shiftDb: 0.5 });
+  });
+
+  it('has nothing to say of silence', () => {
+    expect(
+      proposeProgrammeShift(
+        { blocks: new Float64Array(9), truePeakDbtp: null },
+        [testClip({ id: 'a' })],
+        EBU_R128,
+      ),
+    ).toBeNull();
+  });
+});
+
+describe('mending a finished file', () => {
+  const history = (samples: Float32Array): Measured => {
+    const meter = new LoudnessMeter(MONO, 48_000);
+    meter.push([samples]);
+    const kept = meter.finish();
+    return { figures: figuresOf(kept), energy: weightedEnergy(kept), sampleRate: 48_000 };
+  };
+  const tone = (dbfs: number): Float32Array => tones([{ dbfs, seconds: 5 }], 48_000, 1)[0]!;
+
+  it('one gain does it', () => {
+    const mend = mendOf(history(tone(-30)), EBU_R128);
+    expect(mend.kind).toBe('gain');
+    // A 1 kHz tone in one channel reads 3.01 LU under its peak level.
+    expect(mend.gainDb).toBeCloseTo(10.01, 1);
+    expect(mend.after!.meets).toBe(true);
+  });
+
+  it('leaves what meets the target', () => {
+    expect(mendOf(history(tone(-20)), EBU_R128)).toMatchObject({ kind: 'leave', gainDb: 0 });
+  });
+
+  it('says when gain alone cannot, and why', () => {
+    const x = tone(-40);
+    x[100_000] = 0.9;
+    const mend = mendOf(history(x), EBU_R128);
+    expect(mend.kind).toBe('cannot');
+    expect(mend.sentence).toMatch(
+      /^Gain alone cannot mend it\. The target wants \+\d+\.\d dB, but at .* the true peak reaches −1\.0 dBTP; integrated would still be \d+\.\d LU under\.$/,
+    );
+  });
+
+  it('a limit that gain brings along is named', () => {
+    const target = { ...EBU_R128, maxShortTermLufs: -25 };
+    expect(mendOf(history(tone(-30)), target).sentence).toMatch(/max short-term would still be 2\.0 LU over/);
+  });
+
+  it('silence has nothing to mend', () => {
+    expect(mendOf(history(new Float32Array(96_000)), EBU_R128).kind).toBe('nothing');
+    expect(fileGain(history(new Float32Array(96_000)), EBU_R128, 'integrated')).toBeNull();
+  });
+
+  it('by true peak goes to the ceiling', () => {
+    const gain = fileGain(history(noise(96_000, 0.2)), EBU_R128, 'truePeak')!;
+    expect(gain.after.truePeakDbtp).toBeCloseTo(-1, 9);
+    expect(gain.limitedBy).toBeNull();
+  });
+});
+
+describe('verdicts', () => {
+  const figures = {
+    ...figuresOf({
+      sampleRate: 48_000,
+      frames: 0,
+      layout: MONO,
+      energy: [new Float64Array(0)],
+      samplePeak: [new Float32Array(0)],
+      truePeak: [new Float32Array(0)],
+    }),
+  };
+  const states = (change: object, target = EBU_R128) => verdictOf({ ...figures, ...change }, target);
+
+  it.each([
+    [-23.5, -1, ['within', 'within'], true],
+    [-22.5, -1, ['within', 'within'], true],
+    [-23.51, -1, ['under', 'within'], false],
+    [-22.49, -0.99, ['over', 'over'], false],
+    [null, null, ['unknown', 'unknown'], null],
+    [-23, null, ['within', 'unknown'], true],
+  ])('%s LUFS, %s dBTP', (integratedLufs, truePeakDbtp, expected, meets) => {
+    const verdict = states({ integratedLufs, truePeakDbtp });
+    expect(verdict.figures.map((entry) => entry.state)).toEqual(expected);
+    expect(verdict.meets).toBe(meets);
+  });
+
+  it('limits on short-term, momentary and range count only where the target has them', () => {
+    const loud = {
+      integratedLufs: -23,
+      truePeakDbtp: -9,
+      maxShortTermLufs: -17,
+      maxMomentaryLufs: -10,
+      loudnessRangeLu: 21,
+    };
+    expect(states(loud).meets).toBe(true);
+    const strict = { ...EBU_R128, maxShortTermLufs: -18, maxMomentaryLufs: -9, maxLoudnessRangeLu: 20 };
+    expect(states(loud, strict).figures.map((entry) => entry.state)).toEqual([
+      'within',
+      'within',
+      'over',
+      'within',
+      'over',
+    ]);
+  });
+});

@@ -1,0 +1,143 @@
+import { amplitudeToDb, dbToAmplitude, meanSquareToLufs } from './decibels';
+import { largest, type Loudness } from './figures';
+import { integrated } from './gating';
+import { energiesAt, peakBoundAt, type MovingSums } from './movingSums';
+import { RangeWithin } from './rangeWithin';
+import { HOP_SUB_BLOCKS, MOMENTARY_SUB_BLOCKS, PEAK_SUB_BLOCKS, SHORT_TERM_SUB_BLOCKS } from './subBlocks';
+import { everyHop, gatingBlocks, momentaryWindows, shortTermWindows } from './windows';
+
+/** A programme as it stands: what its figures while something moves are worked out from. */
+export interface ProgrammeLevels {
+  /** See `weightedEnergy`. */
+  readonly energy: Float64Array;
+  readonly sampleRate: number;
+  /** True peak of every peak block over all channels, linear. */
+  readonly truePeaks: Float32Array;
+}
+
+/** A programme's figures with a part of it moved. */
+export interface MovedFigures extends Loudness {
+  /** No true peak is higher than this; where the parts peak at different times it is lower. dBTP. */
+  readonly truePeakBoundDbtp: number | null;
+  /** The short-term windows that the moving part touches, every 100 ms: mean squares, from window `first` on. */
+  readonly shortTerm: { readonly first: number; readonly values: Float64Array };
+}
+
+interface Windows {
+  readonly blocks: Float64Array;
+  readonly momentary: Float64Array;
+  readonly shortTerm: Float64Array;
+}
+
+/** The windows of a programme, worked out once for all that may be moved in it. */
+const known = new WeakMap<ProgrammeLevels, Windows>();
+
+function windowsOf(levels: ProgrammeLevels): Windows {
+  const { energy, sampleRate } = levels;
+  const windows = known.get(levels) ?? {
+    blocks: gatingBlocks(energy, sampleRate),
+    momentary: momentaryWindows(energy, sampleRate),
+    shortTerm: shortTermWindows(energy, sampleRate),
+  };
+  known.set(levels, windows);
+  return windows;
+}
+
+/** Values that stay while a stretch in their midst is worked out anew. */
+interface Around {
+  /** Index of the first value that the stretch touches, and after the last. */
+  readonly first: number;
+  readonly end: number;
+  /** The largest value outside. */
+  readonly largest: number;
+}
+
+function around(values: Float64Array, first: number, end: number): Around {
+  return {
+    first,
+    end,
+    largest: Math.max(largest(values.subarray(0, first)), largest(values.subarray(end))),
+  };
+}
+
+/**
+ * The figures of a whole programme for any gain on a part of it, without touching a sample: see {@link MovingSums}.
+ * What the moving part cannot change is worked out once; each gain then costs as much as the moving part is long, and one
+ * pass over the gating blocks.
+ */
+export class MovingFigures {
+  /** Sub-blocks over which windows can change: those of the sums, and as far around as a short-term window reaches. */
+  private readonly sliceFrom: number;
+  private readonly slice: Float64Array;
+  private readonly inside: Float64Array;
+  private readonly blocks: Float64Array;
+  private readonly momentary: Around;
+  private readonly shortTerm: Around;
+  private readonly range: RangeWithin;
+  private readonly peakOutside: number;
+
+  constructor(
+    private readonly levels: ProgrammeLevels,
+    private readonly sums: MovingSums,
+  ) {
+    const { energy, truePeaks } = levels;
+    const { from } = sums;
+    const to = Math.min(energy.length, from + sums.restRest.length);
+    // Slices begin on the grid of the gating blocks.
+    const reach = SHORT_TERM_SUB_BLOCKS;
+    this.sliceFrom = Math.max(0, from - reach);
+    this.slice = energy.slice(this.sliceFrom, Math.min(energy.length, to + reach));
+    this.inside = new Float64Array(sums.restRest.length);
+    const { blocks, momentary, shortTerm } = windowsOf(levels);
+    this.blocks = blocks.slice();
+    const windows = (values: Float64Array, width: number): Around =>
+      around(values, Math.min(values.length, Math.max(0, from - width + 1)), Math.min(values.length, to));
+    this.momentary = windows(momentary, MOMENTARY_SUB_BLOCKS);
+    this.shortTerm = windows(shortTerm, SHORT_TERM_SUB_BLOCKS);
+    const hops = everyHop(shortTerm);
+    this.range = new RangeWithin(
+      hops,
+      Math.ceil(this.shortTerm.first / HOP_SUB_BLOCKS),
+      Math.ceil(this.shortTerm.end / HOP_SUB_BLOCKS),
+    );
+    const peaks = [from / PEAK_SUB_BLOCKS, from / PEAK_SUB_BLOCKS + (sums.restTruePeak[0]?.length ?? 0)];
+    this.peakOutside = Math.max(
+      largest(truePeaks.subarray(0, peaks[0])),
+      largest(truePeaks.subarray(peaks[1])),
+    );
+  }
+
+  /**
+   * @param changeDb change of the moving part's gain from what it was when the sums were taken; −Infinity silences it
+   */
+  at(changeDb: number): MovedFigures {
+    const factor = changeDb === -Infinity ? 0 : dbToAmplitude(changeDb);
+    const { sampleRate } = this.levels;
+    const { sliceFrom, slice } = this;
+    energiesAt(this.sums, factor, this.inside);
+    const offset = this.sums.from - sliceFrom;
+    slice.set(this.inside.subarray(0, Math.max(0, slice.length - offset)), offset);
+    const blocks = gatingBlocks(slice, sampleRate);
+    this.blocks.set(
+      blocks.subarray(0, this.blocks.length - sliceFrom / HOP_SUB_BLOCKS),
+      sliceFrom / HOP_SUB_BLOCKS,
+    );
+    const within = (values: Float64Array, { first, end }: Around): Float64Array =>
+      values.subarray(Math.max(0, first - sliceFrom), Math.max(0, end - sliceFrom));
+    const momentary = within(momentaryWindows(slice, sampleRate), this.momentary);
+    const shortTerm = shortTermWindows(slice, sampleRate);
+    const firstHop = Math.ceil(this.shortTerm.first / HOP_SUB_BLOCKS) - sliceFrom / HOP_SUB_BLOCKS;
+    const endHop = Math.ceil(this.shortTerm.end / HOP_SUB_BLOCKS) - sliceFrom / HOP_SUB_BLOCKS;
+    const touched = everyHop(shortTerm).slice(Math.max(0, firstHop), Math.max(0, endHop));
+    return {
+      ...integrated(this.blocks),
+      maxMomentaryLufs: meanSquareToLufs(Math.max(this.momentary.largest, largest(momentary))),
+      maxShortTermLufs: meanSquareToLufs(
+        Math.max(this.shortTerm.largest, largest(within(shortTerm, this.shortTerm))),
+      ),
+      loudnessRangeLu: this.range.with(touched),
+      shortTerm: { first: Math.ceil(this.shortTerm.first / HOP_SUB_BLOCKS), values: touched },
+      truePeakBoundDbtp: amplitudeToDb(Math.max(this.peakOutside, peakBoundAt(this.sums, factor))),
+    };
+  }
+}

@@ -1,0 +1,105 @@
+import type { Layout } from '@/core/audio/layout';
+
+/** Sub-blocks per second: 20 ms each, fine enough for the sliding maxima of EBU Tech 3341 (case 13). */
+export const SUB_BLOCKS_PER_SECOND = 50;
+
+/** Sub-blocks in a 400 ms gating block or momentary window. */
+export const MOMENTARY_SUB_BLOCKS = 20;
+/** Sub-blocks in a 3 s short-term window. */
+export const SHORT_TERM_SUB_BLOCKS = 150;
+/** Sub-blocks between two gating blocks: 75 % overlap. */
+export const HOP_SUB_BLOCKS = 5;
+
+/** Sub-blocks in a peak block: 100 ms, the grid on which peaks are kept. */
+export const PEAK_SUB_BLOCKS = 5;
+export const PEAK_BLOCKS_PER_SECOND = SUB_BLOCKS_PER_SECOND / PEAK_SUB_BLOCKS;
+
+/**
+ * First frame of sub-block k. Where 20 ms are no whole number of frames (11,025 Hz) sub-blocks differ by one frame
+ * and stay in step with time.
+ */
+export function subBlockStart(k: number, sampleRate: number): number {
+  return Math.round((k * sampleRate) / SUB_BLOCKS_PER_SECOND);
+}
+
+/** Number of sub-blocks that hold `frames` frames, the last perhaps incomplete. */
+export function subBlockCount(frames: number, sampleRate: number): number {
+  let k = Math.ceil((frames * SUB_BLOCKS_PER_SECOND) / sampleRate);
+  while (k > 0 && subBlockStart(k - 1, sampleRate) >= frames) k--;
+  while (subBlockStart(k, sampleRate) < frames) k++;
+  return k;
+}
+
+/** Number of sub-blocks that lie within `frames` frames whole. */
+export function completeSubBlocks(frames: number, sampleRate: number): number {
+  const count = subBlockCount(frames, sampleRate);
+  return count > 0 && subBlockStart(count, sampleRate) > frames ? count - 1 : count;
+}
+
+/** The sub-block that holds a frame. */
+export function subBlockAt(frame: number, sampleRate: number): number {
+  return Math.max(0, subBlockCount(frame + 1, sampleRate) - 1);
+}
+
+/** Number of peak blocks that hold `frames` frames, the last perhaps incomplete. */
+export function peakBlockCount(frames: number, sampleRate: number): number {
+  return Math.ceil(subBlockCount(frames, sampleRate) / PEAK_SUB_BLOCKS);
+}
+
+/** What a measurement keeps: per channel everything the figures are worked out from. */
+export interface SubBlockHistory {
+  readonly sampleRate: number;
+  /** Frames measured. */
+  readonly frames: number;
+  readonly layout: Layout;
+  /** Sum of squares of the K-weighted samples of each sub-block (20 ms), per channel. */
+  readonly energy: readonly Float64Array[];
+  /** Largest sample magnitude of each peak block (100 ms), per channel, linear. */
+  readonly samplePeak: readonly Float32Array[];
+  /** True peak of each peak block, per channel, linear. */
+  readonly truePeak: readonly Float32Array[];
+}
+
+/** A history of silence, to be filled range by range. */
+export function emptyHistory(layout: Layout, sampleRate: number, frames: number): SubBlockHistory {
+  const count = subBlockCount(frames, sampleRate);
+  const peaks = peakBlockCount(frames, sampleRate);
+  const channels = layout.labels.length;
+  return {
+    sampleRate,
+    frames,
+    layout,
+    energy: Array.from({ length: channels }, () => new Float64Array(count)),
+    samplePeak: Array.from({ length: channels }, () => new Float32Array(peaks)),
+    truePeak: Array.from({ length: channels }, () => new Float32Array(peaks)),
+  };
+}
+
+/** A copy with another length: what is common stays, what is new is silence. */
+export function resizeHistory(history: SubBlockHistory, frames: number): SubBlockHistory {
+  const resized = emptyHistory(history.layout, history.sampleRate, frames);
+  const shorter = Math.min(history.frames, frames);
+  const keep = subBlockCount(shorter, history.sampleRate);
+  const keepPeaks = peakBlockCount(shorter, history.sampleRate);
+  for (let channel = 0; channel < history.layout.labels.length; channel++) {
+    resized.energy[channel]!.set(history.energy[channel]!.subarray(0, keep));
+    resized.samplePeak[channel]!.set(history.samplePeak[channel]!.subarray(0, keepPeaks));
+    resized.truePeak[channel]!.set(history.truePeak[channel]!.subarray(0, keepPeaks));
+  }
+  return resized;
+}
+
+/**
+ * The weighted energy of every complete sub-block: Σ G_i·energy_i.
+ * Source: ITU-R BS.1770-5, Annex 1, eq. 2.
+ */
+export function weightedEnergy(history: SubBlockHistory): Float64Array {
+  const count = completeSubBlocks(history.frames, history.sampleRate);
+  const total = new Float64Array(count);
+  history.layout.weights.forEach((weight, channel) => {
+    if (weight === 0) return;
+    const energy = history.energy[channel]!;
+    for (let k = 0; k < count; k++) total[k]! += weight * energy[k]!;
+  });
+  return total;
+}

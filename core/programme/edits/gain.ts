@@ -1,0 +1,44 @@
+import { clampGain, type GainEntry } from '../gainField';
+import { AS_RECORDED, type Clip, type ClipGain, type GainReason, type Id, type Project } from '../model';
+
+function withGains(project: Project, gainFor: (clip: Clip) => ClipGain | null): Project {
+  return {
+    ...project,
+    clips: project.clips.map((clip) => {
+      const gain = gainFor(clip);
+      return gain ? { ...clip, gain } : clip;
+    }),
+  };
+}
+
+function moved(clip: Clip, db: number, reason: GainReason): ClipGain | null {
+  const next = clampGain(db);
+  return next === clip.gain.db ? null : { db: next, lastChangeDb: next - clip.gain.db, reason };
+}
+
+/** Sets or changes the gain of clips by hand. Gains stay within what a clip can have. */
+export function changeGain(project: Project, clipIds: ReadonlySet<Id>, entry: GainEntry): Project {
+  return withGains(project, (clip) =>
+    clipIds.has(clip.id)
+      ? moved(clip, entry.kind === 'set' ? entry.db : clip.gain.db + entry.db, { kind: 'byHand' })
+      : null,
+  );
+}
+
+/** Puts clips back to the gain they were recorded with: 0 dB, no reason. */
+export function resetGain(project: Project, clipIds: ReadonlySet<Id>): Project {
+  return withGains(project, (clip) => (clipIds.has(clip.id) ? AS_RECORDED : null));
+}
+
+/** Gives clips the gains that were worked out for them. */
+export function applyGains(
+  project: Project,
+  gains: ReadonlyMap<Id, { readonly db: number; readonly reason: GainReason }>,
+): Project {
+  return withGains(project, (clip) => {
+    const gain = gains.get(clip.id);
+    if (!gain) return null;
+    const db = clampGain(gain.db);
+    return { db, lastChangeDb: db - clip.gain.db, reason: gain.reason };
+  });
+}

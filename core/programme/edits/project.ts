@@ -1,0 +1,76 @@
+import type { Layout } from '@/core/audio/layout';
+import type { Target } from '@/core/targets/target';
+import type { Id, Project, Role, Source, Track } from '../model';
+
+export function addSources(project: Project, sources: readonly Source[]): Project {
+  return { ...project, sources: [...project.sources, ...sources] };
+}
+
+/** Declares how a source's channels stand in the room; what it measures follows from that. */
+export function declareLayout(project: Project, sourceId: Id, layout: Layout): Project {
+  return {
+    ...project,
+    sources: project.sources.map((source) => (source.id === sourceId ? { ...source, layout } : source)),
+  };
+}
+
+/** Says when somebody speaks in a source; `null` forgets it. */
+export function setSpeech(project: Project, sourceId: Id, speech: Source['speech']): Project {
+  return {
+    ...project,
+    sources: project.sources.map((source) => (source.id === sourceId ? { ...source, speech } : source)),
+  };
+}
+
+/** Puts one source in the place of several; those that clips are made from stay beside it. */
+export function replaceSources(project: Project, sourceIds: ReadonlySet<Id>, by: Source): Project {
+  const used = new Set(project.clips.map((clip) => clip.sourceId));
+  const at = project.sources.findIndex((source) => sourceIds.has(source.id));
+  const before = project.sources.slice(0, Math.max(0, at));
+  const after = project.sources.slice(Math.max(0, at));
+  return {
+    ...project,
+    sources: [...before, by, ...after.filter(({ id }) => !sourceIds.has(id) || used.has(id))],
+  };
+}
+
+/** Takes sources out, and every clip made from them. */
+export function removeSources(project: Project, sourceIds: ReadonlySet<Id>): Project {
+  return {
+    ...project,
+    sources: project.sources.filter((source) => !sourceIds.has(source.id)),
+    clips: project.clips.filter((clip) => !sourceIds.has(clip.sourceId)),
+  };
+}
+
+export function addTrack(project: Project, track: Track): Project {
+  return { ...project, tracks: [...project.tracks, track] };
+}
+
+/** Takes a track out with its clips. */
+export function removeTrack(project: Project, trackId: Id): Project {
+  return {
+    ...project,
+    tracks: project.tracks.filter((track) => track.id !== trackId),
+    clips: project.clips.filter((clip) => clip.trackId !== trackId),
+  };
+}
+
+export function changeTrack(
+  project: Project,
+  trackId: Id,
+  change: { readonly name?: string; readonly role?: Role; readonly muted?: boolean },
+): Project {
+  return {
+    ...project,
+    tracks: project.tracks.map((track) => (track.id === trackId ? { ...track, ...change } : track)),
+  };
+}
+
+export function setTarget(project: Project, target: Target): Project {
+  return { ...project, target };
+}
+
+export function renameProject(project: Project, name: string): Project {
+  return { ...project, name };
+}

@@ -1,0 +1,79 @@
+import { number, ValidationError } from 'yup';
+
+/** The gain one clip can have, dB. */
+export const MIN_CLIP_GAIN_DB = -72;
+export const MAX_CLIP_GAIN_DB = 48;
+/** The furthest a track's gain goes up or down, dB. */
+export const MAX_TRACK_GAIN_DB = 48;
+/** The furthest a source's trim goes up or down, dB. */
+export const MAX_TRIM_DB = 36;
+
+/** A gain within what a clip can have. */
+export function clampGain(db: number): number {
+  return Math.min(MAX_CLIP_GAIN_DB, Math.max(MIN_CLIP_GAIN_DB, db));
+}
+
+/** What was typed: a value for every chosen clip, or a change of every one. */
+export type GainEntry =
+  { readonly kind: 'set'; readonly db: number } | { readonly kind: 'change'; readonly db: number };
+
+const CHANGE_MESSAGE = 'A change is a number from 0 to 120 dB after += or −=';
+
+/** A gain that can be typed: what it is called, and how far it goes, dB. */
+export interface GainRange {
+  readonly name: string;
+  readonly min: number;
+  readonly max: number;
+}
+
+export const CLIP_GAIN: GainRange = { name: 'Clip gain', min: MIN_CLIP_GAIN_DB, max: MAX_CLIP_GAIN_DB };
+export const TRACK_GAIN: GainRange = {
+  name: 'Track gain',
+  min: -MAX_TRACK_GAIN_DB,
+  max: MAX_TRACK_GAIN_DB,
+};
+export const SOURCE_TRIM: GainRange = { name: 'Trim', min: -MAX_TRIM_DB, max: MAX_TRIM_DB };
+
+function valueSchema({ name, min, max }: GainRange) {
+  const message = `${name} is a number from −${-min} to +${max} dB; write += or −= before it to change by that much`;
+  return number().typeError(message).required(message).min(min, message).max(max, message);
+}
+
+const changeSchema = number()
+  .typeError(CHANGE_MESSAGE)
+  .required(CHANGE_MESSAGE)
+  .min(0, CHANGE_MESSAGE)
+  .max(120, CHANGE_MESSAGE);
+
+const NUMBER = /^[+-]?(\d+([.,]\d*)?|[.,]\d+)$/;
+
+/** Plain decimals only: what else a number could be written as (1e3, 0x10) is not a gain anyone types. */
+function toNumber(text: string): number {
+  return NUMBER.test(text) ? Number(text.replace(',', '.')) : NaN;
+}
+
+/**
+ * Reads a gain field: `-6` is the value, `+=3` and `-=2` are changes. A true minus sign, a decimal comma and a
+ * trailing “dB” are understood.
+ * @returns what was meant, or a sentence that says what is accepted
+ */
+export function parseGainEntry(
+  text: string,
+  range: GainRange = CLIP_GAIN,
+): GainEntry | { readonly error: string } {
+  const plain = text
+    .trim()
+    .replaceAll('−', '-')
+    .replace(/\s*dB$/i, '');
+  const change = /^([+-])=\s*(.*)$/.exec(plain);
+  try {
+    if (change) {
+      const amount = changeSchema.validateSync(toNumber(change[2]!));
+      return { kind: 'change', db: change[1] === '-' ? -amount : amount };
+    }
+    return { kind: 'set', db: valueSchema(range).validateSync(toNumber(plain)) };
+  } catch (error) {
+    if (error instanceof ValidationError) return { error: error.message };
+    throw error;
+  }
+}

@@ -1,0 +1,53 @@
+import type { Project } from './model';
+
+/** The version of the project's shape that this code writes. Raise it with every change of shape. */
+export const SCHEMA_VERSION = 3;
+
+type Plain = Readonly<Record<string, unknown>>;
+
+const each = (list: unknown, added: Plain): Plain[] =>
+  (list as Plain[]).map((item) => ({ ...item, ...added }));
+
+/** migrations[n] brings a project from version n to n + 1. */
+const migrations: Readonly<Record<number, (project: Plain) => Plain>> = {
+  /** Sources say whether they are whole, and when somebody speaks in them. */
+  1: (project) => ({ ...project, sources: each(project['sources'], { partial: false, speech: null }) }),
+  /** Tracks have a gain, sources a trim, and clips the trim they were placed with, and fades. */
+  2: (project) => ({
+    ...project,
+    sources: each(project['sources'], { trimDb: 0, timeReference: null }),
+    tracks: each(project['tracks'], { gainDb: 0 }),
+    clips: each(project['clips'], { trimDb: 0, fadeIn: 0, fadeOut: 0 }),
+  }),
+};
+
+/** Why a stored project cannot be opened. */
+export class ProjectFormatError extends Error {
+  override readonly name = 'ProjectFormatError';
+}
+
+/**
+ * Brings a stored project up to the present shape.
+ * @throws ProjectFormatError when it is none, or comes from a newer version of the product
+ */
+export function migrateProject(stored: unknown, steps = migrations, version = SCHEMA_VERSION): Project {
+  if (
+    typeof stored !== 'object' ||
+    stored === null ||
+    !('schema' in stored) ||
+    typeof stored.schema !== 'number'
+  ) {
+    throw new ProjectFormatError('This is not a project, or it is damaged.');
+  }
+  let project: Plain = stored as unknown as Plain;
+  let at = stored.schema;
+  if (at > version) {
+    throw new ProjectFormatError('This project was made by a newer version. Update, then open it again.');
+  }
+  for (; at < version; at++) {
+    const step = steps[at];
+    if (!step) throw new ProjectFormatError(`Nothing is known of project version ${at}.`);
+    project = { ...step(project), schema: at + 1 };
+  }
+  return project as unknown as Project;
+}

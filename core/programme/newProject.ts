@@ -1,0 +1,18 @@
+import { EBU_R128 } from '@/core/targets/shipped';
+import { SCHEMA_VERSION } from './migrations';
+import type { Id, Project } from './model';
+
+/** A project with nothing in it yet: 48 kHz stereo, EBU R 128, one dialogue track. */
+export function newProject(id: Id, name: string, trackId: Id): Project {
+  return {
+    schema: SCHEMA_VERSION,
+    id,
+    name,
+    sampleRate: 48_000,
+    layoutId: 'stereo',
+    target: EBU_R128,
+    sources: [],
+    tracks: [{ id: trackId, name: 'Dialogue', role: 'dialogue', muted: false, gainDb: 0 }],
+    clips: [],
+  };
+}

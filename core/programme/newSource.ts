@@ -1,0 +1,23 @@
+import type { AudioFormat } from '@/core/audio/reader';
+import type { Source } from './model';
+
+/** A source as it comes in: what its file says, nothing said or corrected yet. */
+export function newSource(
+  named: Pick<Source, 'id' | 'name' | 'audioKey' | 'byteLength'>,
+  format: AudioFormat,
+): Source {
+  const { container, codec, sampleRate, layout, frames, partial, warnings, metadata } = format;
+  return {
+    ...named,
+    container,
+    codec,
+    sampleRate,
+    layout,
+    frames,
+    partial,
+    warnings,
+    speech: null,
+    timeReference: metadata?.timeReference ?? null,
+    trimDb: 0,
+  };
+}

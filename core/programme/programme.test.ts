@@ -1,0 +1,291 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { clipsArbitrary, testClip, testProject } from '@/core/testing/projects';
+import { appendSources, moveClips, removeClips, trackEnd } from './edits/clips';
+import { applyGains, changeGain, resetGain } from './edits/gain';
+import {
+  addTrack,
+  changeTrack,
+  declareLayout,
+  removeSources,
+  removeTrack,
+  renameProject,
+  replaceSources,
+  setSpeech,
+} from './edits/project';
+import { parseGainEntry } from './gainField';
+import { doStep, HISTORY_LIMIT, redoStep, startHistory, undoStep } from './history';
+import { migrateProject, ProjectFormatError, SCHEMA_VERSION } from './migrations';
+import { dialogueRanges } from './dialogue';
+import { programmeFrames, type Clip, type Project } from './model';
+
+describe('a gain field', () => {
+  it.each([
+    ['-6', { kind: 'set', db: -6 }],
+    ['−6,5 dB', { kind: 'set', db: -6.5 }],
+    [' 3 ', { kind: 'set', db: 3 }],
+    ['+=3', { kind: 'change', db: 3 }],
+    ['-=2', { kind: 'change', db: -2 }],
+    ['−= 0.1 dB', { kind: 'change', db: -0.1 }],
+  ])('%s', (text, expected) => expect(parseGainEntry(text)).toEqual(expected));
+
+  it.each(['', 'loud', '1e3', '49', '-73', '+=', '+=-3', '+=121', '--6', '6 LU', 'Infinity', '0x10'])(
+    'refuses “%s” and says what is accepted',
+    (text) => {
+      const entry = parseGainEntry(text);
+      expect(entry).toHaveProperty('error');
+      expect((entry as { error: string }).error).toMatch(/dB/);
+    },
+  );
+});
+
+describe('gain edits', () => {
+  const project = testProject([testClip({ id: 'a' }), testClip({ id: 'b' }), testClip({ id: 'c' })]);
+  const gain = (state: Project, id: string) => state.clips.find((clip) => clip.id === id)!.gain;
+
+  it('total and last change are both kept: +8 then +2 is +10', () => {
+    const ids = new Set(['a']);
+    const twice = changeGain(changeGain(project, ids, { kind: 'change', db: 8 }), ids, {
+      kind: 'change',
+      db: 2,
+    });
+    expect(gain(twice, 'a')).toEqual({ db: 10, lastChangeDb: 2, reason: { kind: 'byHand' } });
+    expect(gain(resetGain(twice, ids), 'a')).toEqual({
+      db: 0,
+      lastChangeDb: 0,
+      reason: { kind: 'asRecorded' },
+    });
+  });
+
+  it('a change keeps the relation of several clips, a value makes them equal', () => {
+    const uneven = changeGain(project, new Set(['a']), { kind: 'set', db: 4 });
+    const ids = new Set(['a', 'b']);
+    expect(changeGain(uneven, ids, { kind: 'change', db: -2 }).clips.map((clip) => clip.gain.db)).toEqual([
+      2, -2, 0,
+    ]);
+    expect(changeGain(uneven, ids, { kind: 'set', db: -2 }).clips.map((clip) => clip.gain.db)).toEqual([
+      -2, -2, 0,
+    ]);
+  });
+
+  it('stays within what a clip can have', () => {
+    expect(gain(changeGain(project, new Set(['a']), { kind: 'change', db: 100 }), 'a').db).toBe(48);
+    const reason = { kind: 'byHand' } as const;
+    expect(gain(applyGains(project, new Map([['b', { db: -200, reason }]])), 'b').db).toBe(-72);
+  });
+});
+
+describe('placing and moving', () => {
+  it('sources are placed end to end, resampled lengths included', () => {
+    const placed = appendSources(testProject(), 't0', [
+      { clipId: 'x', sourceId: 's0' },
+      { clipId: 'y', sourceId: 's2' },
+      { clipId: 'z', sourceId: 's3' },
+    ]);
+    expect(placed.clips.map((clip) => [clip.start, clip.length])).toEqual([
+      [0, 192_000],
+      [192_000, 192_000],
+      [384_000, 192_000],
+    ]);
+    expect(placed.clips[0]!.name).toBe('source 0');
+    expect(trackEnd(placed, 't0')).toBe(programmeFrames(placed));
+  });
+
+  it('a group stops where its first clip reaches the start, and keeps its shape', () => {
+    fc.assert(
+      fc.property(clipsArbitrary, fc.integer({ min: -1_000_000, max: 1_000_000 }), (clips, by) => {
+        const before = testProject(clips);
+        const after = moveClips(before, new Set(clips.map((clip) => clip.id)), by);
+        const shift = after.clips[0]!.start - before.clips[0]!.start;
+        after.clips.forEach((clip, i) => expect(clip.start - before.clips[i]!.start).toBe(shift));
+        expect(Math.min(...after.clips.map((clip) => clip.start))).toBeGreaterThanOrEqual(0);
+      }),
+    );
+  });
+
+  it('taking out a source or a track takes its clips along', () => {
+    const project = testProject([
+      testClip({ id: 'a' }),
+      testClip({ id: 'b', sourceId: 's1', trackId: 't1' }),
+    ]);
+    expect(removeSources(project, new Set(['s1'])).clips.map((clip) => clip.id)).toEqual(['a']);
+    expect(removeTrack(project, 't0').clips.map((clip) => clip.id)).toEqual(['b']);
+  });
+});
+
+describe('history', () => {
+  const edits: ((project: Project) => Project)[] = [
+    (project) => changeGain(project, new Set([project.clips[0]?.id ?? '']), { kind: 'change', db: 1.5 }),
+    (project) => moveClips(project, new Set([project.clips.at(-1)?.id ?? '']), 4711),
+    (project) => removeClips(project, new Set([project.clips[0]?.id ?? ''])),
+    (project) => appendSources(project, 't0', [{ clipId: `n${project.clips.length}`, sourceId: 's0' }]),
+    (project) =>
+      addTrack(project, {
+        id: `t${project.tracks.length}`,
+        name: 'More',
+        role: 'effects',
+        muted: false,
+        gainDb: 0,
+      }),
+    (project) => changeTrack(project, 't0', { name: 'Voices' }),
+    (project) => renameProject(project, `${project.name}!`),
+    (project) => removeSources(project, new Set(['s3'])),
+  ];
+
+  it('undoing everything gives back the beginning, redoing everything the end', () => {
+    fc.assert(
+      fc.property(clipsArbitrary, fc.array(fc.nat(edits.length - 1), { maxLength: 12 }), (clips, choices) => {
+        const start = testProject(clips);
+        let history = choices.reduce(
+          (state, choice) => doStep(state, `edit ${choice}`, edits[choice]!),
+          startHistory(start),
+        );
+        const end = history.project;
+        while (history.past.length > 0) history = undoStep(history);
+        expect(history.project).toEqual(start);
+        while (history.future.length > 0) history = redoStep(history);
+        expect(history.project).toEqual(end);
+      }),
+    );
+  });
+
+  it('survives being stored as plain data', () => {
+    let history = doStep(startHistory(testProject([testClip({ id: 'a' })])), 'Change gain', edits[0]!);
+    history = structuredClone(history);
+    expect(undoStep(history).project.clips[0]!.gain.db).toBe(0);
+  });
+
+  it('an edit that changes nothing is no step', () => {
+    const history = startHistory(testProject());
+    expect(
+      doStep(history, 'Nothing', (project) =>
+        changeGain(project, new Set(['nobody']), { kind: 'set', db: 3 }),
+      ),
+    ).toBe(history);
+    expect(undoStep(history)).toBe(history);
+    expect(redoStep(history)).toBe(history);
+  });
+
+  it('a step on one of many clips holds that clip only', () => {
+    const clips = Array.from({ length: 2000 }, (_, i) => testClip({ id: `c${i}` }));
+    const history = doStep(startHistory(testProject(clips)), 'Set gain', (project) =>
+      changeGain(project, new Set(['c7']), { kind: 'set', db: 1 }),
+    );
+    expect(history.past[0]!.redo).toHaveLength(1);
+    expect(history.past[0]!.redo[0]!.path).toEqual(['clips', 7]);
+  });
+
+  it('steps in a row with the same word are one', () => {
+    const start = testProject([testClip({ id: 'a' })]);
+    let history = doStep(startHistory(start), 'Raise', edits[0]!, 'key 1');
+    history = doStep(history, 'Raise', edits[0]!, 'key 1');
+    history = doStep(history, 'Raise', edits[0]!, 'key 2');
+    expect(history.past).toHaveLength(2);
+    expect(undoStep(history).project.clips[0]!.gain.db).toBe(3);
+    expect(undoStep(undoStep(history)).project).toEqual(start);
+    expect(redoStep(redoStep(undoStep(undoStep(history)))).project).toEqual(history.project);
+  });
+
+  it('is bounded, and a new step after undo ends the future', () => {
+    let history = startHistory(testProject());
+    for (let i = 0; i < HISTORY_LIMIT + 5; i++)
+      history = doStep(history, 'Rename', (project) => renameProject(project, String(i)));
+    expect(history.past).toHaveLength(HISTORY_LIMIT);
+    history = doStep(undoStep(history), 'Other', (project) => renameProject(project, 'other'));
+    expect(history.future).toEqual([]);
+  });
+});
+
+describe('stored projects', () => {
+  it('are brought up step by step', () => {
+    const steps = {
+      0: (project: Readonly<Record<string, unknown>>) => ({ ...project, name: 'was nameless' }),
+      1: (project: Readonly<Record<string, unknown>>) => ({
+        ...project,
+        name: `${String(project['name'])}, now at 2`,
+      }),
+    };
+    expect(migrateProject({ schema: 0 }, steps, 2)).toMatchObject({
+      schema: 2,
+      name: 'was nameless, now at 2',
+    });
+    expect(migrateProject(testProject())).toEqual(testProject());
+  });
+
+  it.each([[null], ['text'], [{}], [{ schema: 'one' }], [{ schema: SCHEMA_VERSION + 1 }], [{ schema: -3 }]])(
+    '%o is refused',
+    (stored) => {
+      expect(() => migrateProject(stored)).toThrow(ProjectFormatError);
+    },
+  );
+});
+
+describe('when somebody speaks', () => {
+  const spoken = (clips: readonly Clip[], change: Partial<Project> = {}) =>
+    dialogueRanges({ ...testProject(clips), ...change });
+  const at = (id: string, start: number, seconds: number, more: Partial<Clip> = {}): Clip =>
+    testClip({ id, start: start * 48_000, length: seconds * 48_000, ...more });
+
+  it('is where clips lie on spoken tracks', () => {
+    const clips = [at('b', 5, 2), at('a', 1, 2), at('c', 6, 3), at('music', 0, 20, { trackId: 't1' })];
+    expect(spoken(clips)).toEqual([
+      { from: 1, to: 3 },
+      { from: 5, to: 9 },
+    ]);
+  });
+
+  it('is nowhere on a muted track', () => {
+    const tracks = testProject().tracks.map((track) => ({ ...track, muted: true }));
+    expect(spoken([at('a', 1, 2)], { tracks })).toEqual([]);
+  });
+
+  it('is what subtitles say, as far as the clip reaches', () => {
+    const speech = {
+      from: 'a.srt',
+      ranges: [
+        { from: 0, to: 1 },
+        { from: 2, to: 9 },
+      ],
+    };
+    const sources = testProject().sources.map((source) => ({ ...source, speech }));
+    const clip = at('a', 10, 3, { sourceStart: 0.5 * 48_000 });
+    expect(spoken([clip], { sources })).toEqual([
+      { from: 10, to: 10.5 },
+      { from: 11.5, to: 13 },
+    ]);
+  });
+});
+
+describe('sources', () => {
+  it('declare their layout and speech, and are replaced by one, those in use staying', () => {
+    const project = testProject([testClip({ id: 'a', sourceId: 's1' })]);
+    const [first] = project.sources;
+    const layout = { ...first!.layout, id: 'dual-mono' };
+    expect(declareLayout(project, 's0', layout).sources[0]!.layout.id).toBe('dual-mono');
+    expect(setSpeech(project, 's0', { from: 'x.srt', ranges: [] }).sources[0]!.speech!.from).toBe('x.srt');
+    const by = { ...first!, id: 'new' };
+    const replaced = replaceSources(project, new Set(['s0', 's1']), by).sources.map(({ id }) => id);
+    expect(replaced).toEqual(['new', 's1', 's2', 's3']);
+  });
+
+  it('of the first version of projects are whole and say nothing of speech', () => {
+    const old = {
+      schema: 1,
+      id: 'p',
+      sources: [{ id: 's', name: 'a.wav' }],
+      tracks: [{ id: 't', muted: true }],
+      clips: [{ id: 'c' }],
+    };
+    const now = migrateProject(old);
+    expect(now.tracks[0]).toEqual({ id: 't', muted: true, gainDb: 0 });
+    expect(now.clips[0]).toEqual({ id: 'c', trimDb: 0, fadeIn: 0, fadeOut: 0 });
+    expect(now.sources[0]).toEqual({
+      id: 's',
+      name: 'a.wav',
+      partial: false,
+      speech: null,
+      trimDb: 0,
+      timeReference: null,
+    });
+  });
+});

@@ -1,0 +1,184 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { programmeLayout } from '@/core/audio/layout';
+import { amplitudeToDb, dbToPower } from '@/core/loudness/decibels';
+import { figuresOf, largest, type LoudnessFigures } from '@/core/loudness/figures';
+import { LoudnessMeter } from '@/core/loudness/meter';
+import { MovingFigures } from '@/core/loudness/movingFigures';
+import { solveMoving } from '@/core/loudness/movingSolve';
+import { overChannels } from '@/core/loudness/sound';
+import { weightedEnergy, type SubBlockHistory } from '@/core/loudness/subBlocks';
+import { everyHop, shortTermWindows } from '@/core/loudness/windows';
+import { changeGain } from '@/core/programme/edits/gain';
+import { programmeFrames, type Project } from '@/core/programme/model';
+import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/testing/projects';
+import { joinMoving, measureMoving, movingRanges } from './measureMoving';
+import { renderRange } from './mix';
+
+const always = (): boolean => true;
+
+async function measured(project: Project): Promise<SubBlockHistory> {
+  const meter = new LoudnessMeter(programmeLayout(project.layoutId), project.sampleRate);
+  meter.push(await renderRange(project, openTestSource, 0, programmeFrames(project)));
+  return meter.finish();
+}
+
+async function moving(project: Project, ids: ReadonlySet<string>): Promise<MovingFigures> {
+  const history = await measured(project);
+  const parts = await Promise.all(
+    movingRanges(project, ids).map((range) => measureMoving(project, ids, range, openTestSource, always)),
+  );
+  const sums = joinMoving(
+    parts.map((part) => part!),
+    history,
+  );
+  const levels = {
+    energy: weightedEnergy(history),
+    sampleRate: history.sampleRate,
+    truePeaks: overChannels(history.truePeak),
+  };
+  return new MovingFigures(levels, sums!);
+}
+
+const LOUDNESS = ['integratedLufs', 'maxMomentaryLufs', 'maxShortTermLufs', 'loudnessRangeLu'] as const;
+
+function expectSame(found: Pick<LoudnessFigures, (typeof LOUDNESS)[number]>, fresh: LoudnessFigures): void {
+  for (const key of LOUDNESS) {
+    if (fresh[key] === null) expect(found[key]).toBeNull();
+    else expect(Math.abs(found[key]! - fresh[key])).toBeLessThan(1e-6);
+  }
+}
+
+/** Which of the clips move: at least one. */
+const chosenFrom = (count: number, mask: number): Set<string> => {
+  const ids = Array.from({ length: count }, (_, i) => `c${i}`).filter((_, i) => (mask >> i) & 1);
+  return new Set(ids.length > 0 ? ids : ['c0']);
+};
+
+describe('a programme while some of its clips’ gain moves', () => {
+  it('measures at any gain what a full render and measurement gives; no peak passes the bound', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        clipsArbitrary,
+        fc.nat(63),
+        fc.array(fc.double({ min: -40, max: 15, noNaN: true }), { minLength: 1, maxLength: 3 }),
+        async (clips, mask, gains) => {
+          const project = testProject(clips);
+          const ids = chosenFrom(clips.length, mask);
+          const figures = await moving(project, ids);
+          for (const db of gains) {
+            const found = figures.at(db);
+            const history = await measured(changeGain(project, ids, { kind: 'change', db }));
+            const fresh = figuresOf(history);
+            expectSame(found, fresh);
+            const windows = everyHop(shortTermWindows(weightedEnergy(history), history.sampleRate));
+            found.shortTerm.values.forEach((z, i) =>
+              expect(Math.abs(z - windows[found.shortTerm.first + i]!)).toBeLessThan(1e-7 * (z + 1e-7)),
+            );
+            expect(found.truePeakBoundDbtp!).toBeGreaterThanOrEqual(fresh.truePeakDbtp! - 1e-4);
+          }
+        },
+      ),
+      { numRuns: 12 },
+    );
+  });
+
+  it('at no change shows what stands, and where one clip sounds alone its peak is exact', async () => {
+    const project = testProject([
+      testClip({ id: 'c0' }),
+      testClip({ id: 'c1', start: 5 * 48_000, sourceId: 's3' }),
+    ]);
+    const history = await measured(project);
+    const figures = await moving(project, new Set(['c1']));
+    const now = figures.at(0);
+    expectSame(now, figuresOf(history));
+    const [first] = [figuresOf(await measured(testProject([testClip({ id: 'c0' })])))];
+    const louder = figures.at(20).truePeakBoundDbtp!;
+    const alone = amplitudeToDb(Math.max(...history.truePeak.map((peaks) => largest(peaks.subarray(50)))))!;
+    expect(louder).toBeCloseTo(Math.max(first!.truePeakDbtp!, alone + 20), 4);
+  });
+
+  it('at −∞ is the rest alone', async () => {
+    const clips = [
+      testClip({ id: 'c0' }),
+      testClip({ id: 'c1', start: 20_000, length: 48_000, sourceId: 's1' }),
+    ];
+    const figures = await moving(testProject(clips), new Set(['c1']));
+    expectSame(figures.at(-Infinity), figuresOf(await measured(testProject([clips[0]!]))));
+  });
+
+  it('is measured only where the moving clips are', async () => {
+    const clip = (id: string, seconds: number, sourceId = 's1') =>
+      testClip({ id, sourceId, start: seconds * 48_000, length: 48_000 });
+    const project = testProject([clip('a', 0), clip('rest', 5, 's0'), clip('b', 20), clip('c', 20.5)]);
+    const ids = new Set(['a', 'b', 'c']);
+    expect(movingRanges(project, ids)).toEqual([
+      { from: 0, to: 65 },
+      { from: 1_000, to: 1_075 },
+    ]);
+    const found = (await moving(project, ids)).at(-6);
+    expectSame(found, figuresOf(await measured(changeGain(project, ids, { kind: 'change', db: -6 }))));
+  });
+
+  it('can be stopped', async () => {
+    const project = testProject([testClip({ id: 'c0' })]);
+    const ids = new Set(['c0']);
+    const [range] = movingRanges(project, ids);
+    expect(await measureMoving(project, ids, range!, openTestSource, () => false)).toBeNull();
+  });
+
+  it('touches nothing when none of the clips sounds', async () => {
+    const project = testProject([testClip({ id: 'c0' })]);
+    expect(movingRanges(project, new Set(['other']))).toEqual([]);
+    expect(joinMoving([], await measured(project))).toBeNull();
+  });
+});
+
+describe('the gain that brings the programme to a loudness', () => {
+  it('is found when there is one: evaluated, it gives the goal, and no nearer one does', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        clipsArbitrary,
+        fc.nat(63),
+        fc.double({ min: -45, max: -10, noNaN: true }),
+        async (clips, mask, goal) => {
+          const figures = await moving(testProject(clips), chosenFrom(clips.length, mask));
+          const { answer, nearest } = solveMoving(figures, goal, -60, 30);
+          if (answer !== null) {
+            expect(figures.at(answer).integratedLufs!).toBeCloseTo(goal, 6);
+            for (let db = -Math.abs(answer) + 0.25; db < Math.abs(answer); db += 0.25)
+              expect(Math.abs(figures.at(db).integratedLufs! - goal)).toBeGreaterThan(1e-6);
+          } else {
+            // Looked at finely, nothing comes near.
+            for (let db = -60; db <= 30; db += 0.05)
+              expect(Math.abs((figures.at(db).integratedLufs ?? -Infinity) - goal)).toBeGreaterThan(1e-4);
+            if (nearest)
+              expect(figures.at(nearest.changeDb).integratedLufs!).toBeCloseTo(nearest.integratedLufs, 9);
+          }
+        },
+      ),
+      { numRuns: 15 },
+    );
+  });
+
+  it('does not exist when the rest alone is louder', async () => {
+    const project = testProject([
+      testClip({ id: 'c0' }),
+      testClip({ id: 'c1', start: 100, length: 48_000, sourceId: 's1' }),
+    ]);
+    const figures = await moving(project, new Set(['c1']));
+    const rest = figures.at(-Infinity).integratedLufs!;
+    const { answer, nearest } = solveMoving(figures, rest - 6, -72, 48);
+    expect(answer).toBeNull();
+    expect(nearest!.integratedLufs).toBeGreaterThan(rest - 6);
+  });
+
+  it('of everything moves as far as the goal is away', async () => {
+    const project = testProject([testClip({ id: 'c0' })]);
+    const figures = await moving(project, new Set(['c0']));
+    const now = figures.at(0).integratedLufs!;
+    const { answer } = solveMoving(figures, now - 4, -72, 48);
+    expect(answer).toBeCloseTo(-4, 6);
+    expect(dbToPower(answer!)).toBeLessThan(1);
+  });
+});

@@ -1,0 +1,75 @@
+import { programmeLayout, type Layout } from '@/core/audio/layout';
+import { mixMatrix } from '@/core/audio/mixMatrix';
+import type { AudioReader } from '@/core/audio/reader';
+import { newMixer, type Mixer } from '@/core/kernels/mixer';
+import { dbToAmplitude } from '@/core/loudness/decibels';
+import { totalDbOf } from '@/core/programme/clipGain';
+import { clipEnd, type Clip, type Project } from '@/core/programme/model';
+import { applyFades, fadesWithin } from './fades';
+import { readAtRate, type OpenSource } from './sourceAt';
+
+/** Which clips sound: those on tracks that are not muted. */
+export function audibleClips(project: Project): Clip[] {
+  const muted = new Set(project.tracks.filter((track) => track.muted).map((track) => track.id));
+  return muted.size === 0 ? [...project.clips] : project.clips.filter((clip) => !muted.has(clip.trackId));
+}
+
+/** What of a clip falls into frames [start, start + count) of the programme: from where to where. */
+function part(clip: Clip, start: number, count: number): [from: number, to: number] {
+  return [Math.max(start, clip.start), Math.min(start + count, clipEnd(clip))];
+}
+
+/** Adds one clip's sound, where it falls into what is mixed. */
+async function addClip(
+  mixer: Mixer,
+  layout: Layout,
+  sampleRate: number,
+  clip: Clip,
+  reader: AudioReader,
+  start: number,
+  count: number,
+  totalDb: number,
+): Promise<void> {
+  const [from, to] = part(clip, start, count);
+  const matrix = mixMatrix(reader.format.layout, layout);
+  const gain = dbToAmplitude(totalDb);
+  const first = clip.sourceStart + from - clip.start;
+  const { pcm, format } = reader;
+  const faded = fadesWithin(clip, from - clip.start, to - clip.start);
+  if (!pcm || faded || format.sampleRate !== sampleRate) {
+    const samples = await readAtRate(reader, sampleRate, first, to - from);
+    if (faded) applyFades(samples, clip, from - clip.start);
+    mixer.add(samples, from - start, matrix, gain);
+    return;
+  }
+  const [begin, end] = [Math.max(0, first), Math.min(format.frames, first + to - from)];
+  if (begin >= end) return;
+  const bytes = await pcm.readBytes(begin, end - begin);
+  mixer.addBytes(bytes, pcm.encoding, end - begin, from - start + begin - first, matrix, gain);
+}
+
+/**
+ * Renders frames [start, start + count) of the programme: every audible clip with its gain, its trim and its track’s gain, summed.
+ * Any range fits its neighbours to the bit.
+ * @returns one array of `count` samples per channel of the programme's layout
+ */
+export async function renderRange(
+  project: Project,
+  openSource: OpenSource,
+  start: number,
+  count: number,
+  clips: readonly Clip[] = audibleClips(project),
+): Promise<Float32Array[]> {
+  const layout = programmeLayout(project.layoutId);
+  const sources = new Map(project.sources.map((source) => [source.id, source]));
+  const totalDb = totalDbOf(project);
+  const mixer = newMixer(layout.labels.length, count);
+  for (const clip of clips) {
+    const [from, to] = part(clip, start, count);
+    const source = from < to ? sources.get(clip.sourceId) : undefined;
+    if (!source) continue;
+    const reader = await openSource(source);
+    await addClip(mixer, layout, project.sampleRate, clip, reader, start, count, totalDb(clip));
+  }
+  return mixer.finish();
+}

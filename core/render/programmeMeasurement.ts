@@ -1,0 +1,208 @@
+import { programmeLayout } from '@/core/audio/layout';
+import { SETTLING_SECONDS } from '@/core/loudness/kWeighting';
+import {
+  emptyHistory,
+  PEAK_SUB_BLOCKS,
+  resizeHistory,
+  subBlockAt,
+  subBlockCount,
+  SUB_BLOCKS_PER_SECOND,
+  type SubBlockHistory,
+} from '@/core/loudness/subBlocks';
+import { totalDbOf } from '@/core/programme/clipGain';
+import { clipEnd, programmeFrames, type Clip, type Id, type Project } from '@/core/programme/model';
+import { addRange, removeRange, type SubBlockRange } from './dirtyRanges';
+import { measureRange, putRange, type RangeMeasurement } from './measureRange';
+import { audibleClips } from './mix';
+import type { OpenSource } from './sourceAt';
+
+/** A range on its way. */
+interface RangeInHand {
+  readonly range: SubBlockRange;
+  /** An edit has touched it meanwhile. */
+  readonly stale: boolean;
+}
+
+/** Sub-blocks measured at a time: short enough to be superseded at once, long enough to be worth a read. */
+const PIECE = 5 * SUB_BLOCKS_PER_SECOND;
+
+/** A clip, how its source's channels are said to stand, and the gain with which it sounds. */
+interface Heard extends Clip {
+  readonly layoutId: string | undefined;
+  readonly totalDb: number;
+}
+
+function heardClips(project: Project): Map<Id, Heard> {
+  const layouts = new Map(project.sources.map((source) => [source.id, source.layout.id]));
+  const totalDb = totalDbOf(project);
+  return new Map(
+    audibleClips(project).map((clip) => [
+      clip.id,
+      { ...clip, layoutId: layouts.get(clip.sourceId), totalDb: totalDb(clip) },
+    ]),
+  );
+}
+
+function soundsAlike(a: Heard, b: Heard): boolean {
+  return (
+    a.layoutId === b.layoutId &&
+    a.start === b.start &&
+    a.length === b.length &&
+    a.sourceStart === b.sourceStart &&
+    a.sourceId === b.sourceId &&
+    a.fadeIn === b.fadeIn &&
+    a.fadeOut === b.fadeOut &&
+    a.totalDb === b.totalDb
+  );
+}
+
+/**
+ * The measurement of a programme, kept up to date: an edit dirties a time range, and only that range (after the
+ * filters have settled on what comes before it) is rendered and measured anew.
+ */
+export class ProgrammeMeasurement {
+  private project: Project | null = null;
+  private audible = new Map<Id, Heard>();
+  private kept: SubBlockHistory | null = null;
+  private dirtyRanges: SubBlockRange[] = [];
+  /** What the last edit touched. */
+  private newest: SubBlockRange[] = [];
+  private readonly inHand = new Set<{ readonly range: SubBlockRange; stale: boolean }>();
+
+  /** What stands measured; ranges that are still dirty hold old or empty sub-blocks. */
+  get history(): SubBlockHistory | null {
+    return this.kept;
+  }
+
+  /** Ranges that must be measured anew. */
+  get dirty(): readonly SubBlockRange[] {
+    return this.dirtyRanges;
+  }
+
+  /** Takes over the present state of the programme and finds out what it dirties. */
+  update(project: Project): void {
+    const frames = programmeFrames(project);
+    const audible = heardClips(project);
+    const old = this.project;
+    const history = this.kept;
+    this.newest = [];
+    if (
+      !old ||
+      !history ||
+      old.id !== project.id ||
+      old.sampleRate !== project.sampleRate ||
+      old.layoutId !== project.layoutId
+    ) {
+      this.kept = emptyHistory(programmeLayout(project.layoutId), project.sampleRate, frames);
+      this.dirtyRanges = addRange([], { from: 0, to: subBlockCount(frames, project.sampleRate) });
+      for (const hand of this.inHand) hand.stale = true;
+    } else {
+      if (frames !== history.frames) {
+        this.kept = resizeHistory(history, frames);
+        // Ranges on their way may end with the old end, or lie beyond the new one.
+        for (const hand of this.inHand) this.makeStale(hand);
+        const shorter = Math.min(frames, history.frames);
+        this.dirtyRanges = removeRange(this.dirtyRanges, {
+          from: subBlockCount(frames, project.sampleRate),
+          to: Infinity,
+        });
+        // The last sub-block may have been incomplete, and carried the ringing of the true-peak filter.
+        this.markDirty(
+          Math.max(0, shorter - 1),
+          Math.max(frames, history.frames),
+          project.sampleRate,
+          frames,
+        );
+      }
+      for (const [id, clip] of audible) {
+        const before = this.audible.get(id);
+        if (before && soundsAlike(before, clip)) continue;
+        this.markDirty(clip.start, clipEnd(clip), project.sampleRate, frames);
+        if (before) this.markDirty(before.start, clipEnd(before), project.sampleRate, frames);
+      }
+      for (const [id, clip] of this.audible) {
+        if (!audible.has(id)) this.markDirty(clip.start, clipEnd(clip), project.sampleRate, frames);
+      }
+    }
+    this.project = project;
+    this.audible = audible;
+  }
+
+  private markDirty(from: number, to: number, sampleRate: number, frames: number): void {
+    const count = subBlockCount(frames, sampleRate);
+    const settled = to + Math.ceil(SETTLING_SECONDS * sampleRate);
+    // Peaks are kept per 100 ms, so that is what is measured anew.
+    const first = Math.floor(subBlockAt(from, sampleRate) / PEAK_SUB_BLOCKS);
+    const end = Math.ceil((subBlockAt(settled, sampleRate) + 1) / PEAK_SUB_BLOCKS);
+    if (first * PEAK_SUB_BLOCKS >= count) return;
+    const range = { from: first * PEAK_SUB_BLOCKS, to: Math.min(count, end * PEAK_SUB_BLOCKS) };
+    this.dirtyRanges = addRange(this.dirtyRanges, range);
+    this.newest = addRange(this.newest, range);
+    for (const hand of this.inHand)
+      if (hand.range.from < range.to && hand.range.to > range.from) this.makeStale(hand);
+  }
+
+  private makeStale(hand: { readonly range: SubBlockRange; stale: boolean }): void {
+    if (hand.stale) return;
+    hand.stale = true;
+    this.dirtyRanges = addRange(this.dirtyRanges, hand.range);
+  }
+
+  /**
+   * Takes a range out to be measured: of what the last edit touched first, then of what is looked at, then from the start.
+   * @param most sub-blocks, in whole peak blocks
+   * @param seen what is looked at
+   * @returns `null` when everything is measured or on its way
+   */
+  take(most: number, seen: SubBlockRange | null = null): RangeInHand | null {
+    const within = (wanted: SubBlockRange): SubBlockRange | undefined =>
+      this.dirtyRanges
+        .map(({ from, to }) => ({ from: Math.max(from, wanted.from), to: Math.min(to, wanted.to) }))
+        .find(({ from, to }) => from < to);
+    const next =
+      this.newest.map(within).find(Boolean) ?? (seen ? within(seen) : undefined) ?? this.dirtyRanges[0];
+    if (!next) return null;
+    const range = { from: next.from, to: Math.min(next.to, next.from + most) };
+    this.dirtyRanges = removeRange(this.dirtyRanges, range);
+    const hand = { range, stale: false };
+    this.inHand.add(hand);
+    return hand;
+  }
+
+  /** Puts a measured range where it belongs. What an edit has touched meanwhile is dirty again, and nothing is put. */
+  put(hand: RangeInHand, part: RangeMeasurement): void {
+    if (!this.inHand.delete(hand) || hand.stale) return;
+    putRange(this.kept!, hand.range, part);
+  }
+
+  /** Gives a range back unmeasured. */
+  giveBack(hand: RangeInHand): void {
+    if (this.inHand.delete(hand) && !hand.stale) this.dirtyRanges = addRange(this.dirtyRanges, hand.range);
+  }
+
+  /** Sub-blocks that are dirty or on their way. */
+  get left(): number {
+    let left = 0;
+    for (const { from, to } of this.dirtyRanges) left += to - from;
+    for (const { range, stale } of this.inHand) if (!stale) left += range.to - range.from;
+    return left;
+  }
+
+  /**
+   * Measures all that is dirty, one range after the other.
+   * @param proceed asked between ranges of five seconds with the part done (0 to 1); `false` stops, and what is not yet
+   * measured stays dirty
+   * @returns whether everything is measured
+   */
+  async measure(
+    openSource: OpenSource,
+    proceed: (done: number) => boolean | Promise<boolean>,
+  ): Promise<boolean> {
+    const total = this.left;
+    for (let hand = this.take(PIECE); hand; hand = this.take(PIECE)) {
+      this.put(hand, (await measureRange(this.project!, hand.range, openSource))!);
+      if (this.left > 0 && !(await proceed(1 - this.left / total))) return false;
+    }
+    return true;
+  }
+}

@@ -1,0 +1,31 @@
+import { number, object, string, type InferType } from 'yup';
+import { figure } from '@/core/text/figures';
+
+/** A number within a range, with its unit and range in every message. */
+function quantity(label: string, unit: string, min: number, max: number) {
+  const message = `${label}: a number from ${figure(min, 0)} to ${figure(max, 0)} ${unit}`;
+  return number().typeError(message).min(min, message).max(max, message);
+}
+
+/** An optional limit: an empty field is no limit. */
+function limit(label: string, unit: string, min: number, max: number) {
+  return quantity(label, unit, min, max)
+    .transform((value: number, original: unknown) => (original === '' || original === null ? null : value))
+    .nullable()
+    .default(null);
+}
+
+/** The fields of a target that a person fills in. */
+export const targetSchema = object({
+  name: string().trim().required('Name: give the target a name').max(60, 'Name: at most 60 characters'),
+  integratedLufs: quantity('Integrated', 'LUFS', -60, 0).required('Integrated: a number from −60 to 0 LUFS'),
+  toleranceLu: quantity('Tolerance', 'LU', 0, 10).required('Tolerance: a number from 0 to 10 LU'),
+  maxTruePeakDbtp: quantity('Max true peak', 'dBTP', -30, 3).required(
+    'Max true peak: a number from −30 to 3 dBTP',
+  ),
+  maxShortTermLufs: limit('Max short-term', 'LUFS', -60, 10),
+  maxMomentaryLufs: limit('Max momentary', 'LUFS', -60, 10),
+  maxLoudnessRangeLu: limit('Max loudness range', 'LU', 0, 60),
+});
+
+export type TargetFields = InferType<typeof targetSchema>;

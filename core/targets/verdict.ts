@@ -1,0 +1,105 @@
+import type { LoudnessFigures } from '@/core/loudness/figures';
+import type { Target } from './target';
+
+type LimitedFigure = 'integrated' | 'truePeak' | 'maxShortTerm' | 'maxMomentary' | 'loudnessRange';
+
+/** One figure against what the target says of it. */
+export interface FigureVerdict {
+  readonly figure: LimitedFigure;
+  readonly label: string;
+  /** Unit of the value, and of the deviation. */
+  readonly unit: 'LUFS' | 'dBTP' | 'LU';
+  readonly deviationUnit: 'LU' | 'dB';
+  readonly value: number | null;
+  /** The target value or the highest value allowed. */
+  readonly goal: number;
+  /** Allowed distance to both sides, or `null` when `goal` is a ceiling. */
+  readonly tolerance: number | null;
+  /** value − goal; `null` without a value. */
+  readonly deviation: number | null;
+  readonly state: 'within' | 'over' | 'under' | 'unknown';
+}
+
+export interface Verdict {
+  readonly figures: readonly FigureVerdict[];
+  /** `null` while there is nothing to judge. */
+  readonly meets: boolean | null;
+}
+
+/** Room for rounding in double precision; far under anything that can be heard or written. */
+const EPSILON = 1e-9;
+
+function judge(
+  figure: LimitedFigure,
+  label: string,
+  unit: FigureVerdict['unit'],
+  value: number | null,
+  goal: number,
+  tolerance: number | null,
+): FigureVerdict {
+  const deviation = value === null ? null : value - goal;
+  let state: FigureVerdict['state'] = 'within';
+  if (deviation === null) state = 'unknown';
+  else if (deviation > (tolerance ?? 0) + EPSILON) state = 'over';
+  else if (tolerance !== null && deviation < -tolerance - EPSILON) state = 'under';
+  return {
+    figure,
+    label,
+    unit,
+    deviationUnit: unit === 'dBTP' ? 'dB' : 'LU',
+    value,
+    goal,
+    tolerance,
+    deviation,
+    state,
+  };
+}
+
+/** Holds figures against a target: integrated loudness within its tolerance, all else not over its limit. */
+export function verdictOf(figures: LoudnessFigures, target: Target): Verdict {
+  const list: FigureVerdict[] = [
+    judge(
+      'integrated',
+      'Integrated',
+      'LUFS',
+      figures.integratedLufs,
+      target.integratedLufs,
+      target.toleranceLu,
+    ),
+    judge('truePeak', 'True peak', 'dBTP', figures.truePeakDbtp, target.maxTruePeakDbtp, null),
+  ];
+  if (target.maxShortTermLufs !== null) {
+    list.push(
+      judge(
+        'maxShortTerm',
+        'Max short-term',
+        'LUFS',
+        figures.maxShortTermLufs,
+        target.maxShortTermLufs,
+        null,
+      ),
+    );
+  }
+  if (target.maxMomentaryLufs !== null) {
+    list.push(
+      judge('maxMomentary', 'Max momentary', 'LUFS', figures.maxMomentaryLufs, target.maxMomentaryLufs, null),
+    );
+  }
+  if (target.maxLoudnessRangeLu !== null) {
+    list.push(
+      judge(
+        'loudnessRange',
+        'Loudness range',
+        'LU',
+        figures.loudnessRangeLu,
+        target.maxLoudnessRangeLu,
+        null,
+      ),
+    );
+  }
+  const meets =
+    figures.integratedLufs === null
+      ? null
+      : list.every((entry) => entry.state !== 'over' && entry.state !== 'under');
+  return { figures: list, meets };
+}

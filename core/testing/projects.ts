@@ -1,0 +1,106 @@
+import fc from 'fast-check';
+import { layoutFor } from '@/core/audio/layout';
+import type { AudioReader } from '@/core/audio/reader';
+import { newProject } from '@/core/programme/newProject';
+import { AS_RECORDED, type Clip, type Project, type Source } from '@/core/programme/model';
+import type { OpenSource } from '@/core/render/sourceAt';
+import { memoryReader, noise } from './signals';
+
+/** Sound for a few sources: mono and stereo, at the programme's rate and at others. */
+const KINDS = [
+  { channels: 1, sampleRate: 48_000 },
+  { channels: 2, sampleRate: 48_000 },
+  { channels: 1, sampleRate: 22_050 },
+  { channels: 2, sampleRate: 44_100 },
+] as const;
+const SOURCE_SECONDS = 4;
+
+const readers = new Map<string, AudioReader>(
+  KINDS.map(({ channels, sampleRate }, index) => {
+    const frames = SOURCE_SECONDS * sampleRate;
+    const samples = Array.from({ length: channels }, (_, c) => {
+      const x = noise(frames, 0.4, 10 * index + c + 1);
+      for (let i = 0; i < frames; i++) x[i]! *= Math.abs(Math.sin(i / 7000 + c));
+      return x;
+    });
+    return [`s${index}`, memoryReader(samples, sampleRate)];
+  }),
+);
+
+export const openTestSource: OpenSource = (source) => Promise.resolve(readers.get(source.id)!);
+
+const TEST_SOURCES: readonly Source[] = KINDS.map(({ channels, sampleRate }, index) => ({
+  id: `s${index}`,
+  name: `source ${index}.wav`,
+  audioKey: `audio-${index}`,
+  byteLength: 0,
+  container: 'WAV',
+  codec: 'PCM 24-bit',
+  sampleRate,
+  layout: layoutFor(channels),
+  frames: SOURCE_SECONDS * sampleRate,
+  partial: false,
+  warnings: [],
+  speech: null,
+  trimDb: 0,
+  timeReference: null,
+}));
+
+/** A project with two tracks and the test sources. */
+export function testProject(clips: readonly Clip[] = []): Project {
+  const empty = newProject('p', 'Test', 't0');
+  return {
+    ...empty,
+    sources: TEST_SOURCES,
+    tracks: [...empty.tracks, { id: 't1', name: 'Music', role: 'music', muted: false, gainDb: 0 }],
+    clips,
+  };
+}
+
+export function testClip(change: Partial<Clip> & { readonly id: string }): Clip {
+  return {
+    trackId: 't0',
+    sourceId: 's0',
+    name: change.id,
+    start: 0,
+    length: SOURCE_SECONDS * 48_000,
+    sourceStart: 0,
+    trimDb: 0,
+    gain: AS_RECORDED,
+    fadeIn: 0,
+    fadeOut: 0,
+    ...change,
+  };
+}
+
+const gainArbitrary = fc.double({ min: -30, max: 12, noNaN: true });
+
+/** A clip of any test source, anywhere in the first 12 s. */
+export const clipArbitrary = fc
+  .record({
+    source: fc.nat(KINDS.length - 1),
+    track: fc.nat(1),
+    start: fc.nat(8 * 48_000),
+    sourceStart: fc.nat(48_000),
+    length: fc.integer({ min: 1, max: 3 * 48_000 }),
+    db: gainArbitrary,
+    fade: fc.nat(40_000),
+  })
+  .map(({ source, track, start, sourceStart, length, db, fade }) =>
+    testClip({
+      id: 'clip',
+      sourceId: `s${source}`,
+      trackId: `t${track}`,
+      start,
+      sourceStart,
+      length,
+      gain: { db, lastChangeDb: db, reason: { kind: 'byHand' } },
+      // Some without, some short, some over the whole clip.
+      fadeIn: Math.min(fade % 3 === 0 ? 0 : fade, length >> 1),
+      fadeOut: Math.min(fade % 2 === 0 ? 0 : fade, length >> 1),
+    }),
+  );
+
+export const clipsArbitrary = fc
+  .array(clipArbitrary, { minLength: 1, maxLength: 6 })
+  .map((clips) => clips.map((clip, index) => ({ ...clip, id: `c${index}` })));

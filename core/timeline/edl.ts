@@ -1,0 +1,148 @@
+import { checkedCut, CutError, MOST_CUT_CLIPS, type Cut, type CutClip } from './cut';
+import { FRAME_RATES, timecodeSeconds, type FrameRate } from './timecode';
+
+const HINT = 'Export it again as a CMX 3600 edit decision list (.edl).';
+
+/** Number, reel, channels, transition with its length, and four timecodes. */
+const EVENT =
+  /^(\d+)\s+(\S+)\s+(\S+)\s+(C|D|K\S*|W\d+)(?:\s+(\d+))?\s+(\d\d:\d\d:\d\d[:;.,]\d\d)\s+(\d\d:\d\d:\d\d[:;.,]\d\d)\s+(\d\d:\d\d:\d\d[:;.,]\d\d)\s+(\d\d:\d\d:\d\d[:;.,]\d\d)\s*$/;
+const CLIP_NAME = /^\*?\s*(?:FROM|TO)\s+CLIP\s+NAME:\s*(.+?)\s*$/i;
+
+/** Audio tracks that an event's channels stand for; B is picture and the first track, AA the first two. */
+function tracksOf(channels: string): string[] {
+  const upper = channels.toUpperCase();
+  if (upper === 'B') return ['A'];
+  return [
+    ...new Set(
+      upper.split('/').flatMap((part) => (/^A\d*$/.test(part) ? [part] : part === 'AA' ? ['A'] : [])),
+    ),
+  ];
+}
+
+interface Event {
+  readonly line: number;
+  readonly tracks: readonly string[];
+  readonly reel: string;
+  readonly transition: string;
+  /** Seconds. */
+  readonly fade: number;
+  readonly sourceIn: number;
+  readonly recordIn: number;
+  readonly recordOut: number;
+  /** As the notes after the event give them, in order. */
+  readonly names: string[];
+}
+
+function damaged(line: number, what: string): CutError {
+  return new CutError('damaged', `Line ${line} of the list cannot be read: ${what}.`, HINT);
+}
+
+/**
+ * Reads the sound of a CMX 3600 edit decision list: cuts, and dissolves as fades. Record timecode is counted from the
+ * first event; reels, or the clip names in the notes, are the names of media.
+ * @param frameRate the list does not say it; `FCM: DROP FRAME` makes 29.97 of it drop
+ * @throws CutError when it is none, damaged (with the line) or without sound
+ */
+export function readEdl(text: string, frameRate: FrameRate): Cut {
+  const warnings = new Set<string>();
+  const events: Event[] = [];
+  let name = 'Edit decision list';
+  let rate = frameRate;
+  let seen = false;
+  for (const [index, raw] of text.split(/\r\n|\r|\n/).entries()) {
+    const line = raw.trim();
+    const at = index + 1;
+    if (/^TITLE:/i.test(line)) {
+      name = line.slice(6).trim() || name;
+      seen = true;
+    } else if (/^FCM:/i.test(line)) {
+      seen = true;
+      const drop = !/NON/i.test(line);
+      rate =
+        FRAME_RATES.find(
+          (other) =>
+            other.drop === drop &&
+            other.nominal === frameRate.nominal &&
+            Math.abs(other.perSecond - frameRate.perSecond) < 1e-9,
+        ) ?? rate;
+    } else if (/^M2\s/i.test(line)) warnings.add(`Line ${at}: a change of speed is not taken over.`);
+    else if (/^\d+\s/.test(line)) {
+      const match = EVENT.exec(line);
+      if (!match)
+        throw damaged(at, 'it is no event of number, reel, channels, transition and four timecodes');
+      seen = true;
+      const time = (part: string): number => {
+        const found = timecodeSeconds(part, rate);
+        if (found === null) throw damaged(at, `“${part}” is no timecode at ${rate.name} frames`);
+        return found;
+      };
+      const [, , reel, channels, transition, frames, sourceIn, sourceOut, recordIn, recordOut] = match;
+      const event: Event = {
+        line: at,
+        tracks: tracksOf(channels!),
+        reel: reel!,
+        transition: transition!.toUpperCase(),
+        fade: Number(frames ?? 0) / rate.perSecond,
+        sourceIn: time(sourceIn!),
+        recordIn: time(recordIn!),
+        recordOut: time(recordOut!),
+        names: [],
+      };
+      if (event.recordOut < event.recordIn || time(sourceOut!) < event.sourceIn)
+        throw damaged(at, 'it ends before it begins');
+      events.push(event);
+      if (events.length > MOST_CUT_CLIPS)
+        throw new CutError('tooLarge', `The list has over ${MOST_CUT_CLIPS} events.`, 'Export a part of it.');
+    } else {
+      const named = CLIP_NAME.exec(line);
+      if (named) events.at(-1)?.names.push(named[1]!);
+    }
+  }
+  if (!seen) throw new CutError('notACut', 'This is not an edit decision list.', HINT);
+  return checkedCut({ name, tracks: layOut(events, warnings), warnings: [...warnings] });
+}
+
+/** Events on their tracks. A dissolve's first line of two is where what goes out stands still; it has no length. */
+function layOut(events: readonly Event[], warnings: Set<string>) {
+  const origin = events.reduce((first, { recordIn }) => Math.min(first, recordIn), Infinity);
+  const tracks = new Map<string, CutClip[]>();
+  for (const event of events) {
+    if (event.tracks.length === 0) {
+      warnings.add('Picture is left out.');
+      continue;
+    }
+    const length = event.recordOut - event.recordIn;
+    if (/^[KW]/.test(event.transition))
+      warnings.add(
+        `Line ${event.line}: a wipe or key is taken for a ${event.fade > 0 ? 'dissolve' : 'cut'}.`,
+      );
+    for (const track of event.tracks) {
+      const clips = tracks.get(track) ?? [];
+      tracks.set(track, clips);
+      if (length <= 0) continue;
+      const fade = event.transition === 'C' ? 0 : Math.min(event.fade, length);
+      const last = clips.at(-1);
+      const start = event.recordIn - origin;
+      // What goes out plays on under the dissolve.
+      if (fade > 0 && last && Math.abs(last.start + last.length - start) < 1e-6)
+        clips[clips.length - 1] = { ...last, length: last.length + fade, fadeOut: fade };
+      const silent = /^(BL|BLACK)$/i.test(event.reel);
+      if (silent) continue;
+      const name = event.names.at(-1) ?? event.reel;
+      clips.push({
+        name,
+        media: { name, url: null },
+        start,
+        length,
+        sourceStart: event.sourceIn,
+        sourceIsTimecode: true,
+        gainDb: 0,
+        fadeIn: fade,
+        fadeOut: 0,
+      });
+    }
+  }
+  return [...tracks]
+    .sort(([a], [b]) => a.localeCompare(b, 'en', { numeric: true }))
+    .map(([track, clips]) => ({ name: track === 'A' ? 'A1' : track, clips }));
+}

@@ -1,0 +1,256 @@
+import { checkedCut, CutError, MOST_CUT_CLIPS, type Cut, type CutClip, type CutTrack } from './cut';
+
+type Json = Readonly<Record<string, unknown>>;
+
+/** Nested deeper than this is no timeline but an attack. */
+const DEEPEST = 32;
+const HINT = 'Export it again as OpenTimelineIO (.otio).';
+
+const isObject = (value: unknown): value is Json =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
+function damaged(what: string): CutError {
+  return new CutError('damaged', `The timeline is damaged: ${what}.`, HINT);
+}
+
+/** “Clip” of “Clip.2”. */
+function kindOf(item: Json): string {
+  const schema = item['OTIO_SCHEMA'];
+  return typeof schema === 'string' ? schema.split('.')[0]! : '';
+}
+
+const nameOf = (item: Json): string => (typeof item['name'] === 'string' ? item['name'] : '');
+
+const childrenOf = (item: Json): Json[] =>
+  Array.isArray(item['children']) ? item['children'].filter(isObject) : [];
+
+/** Seconds of a RationalTime. */
+function seconds(time: unknown, what: string): number {
+  if (!isObject(time)) throw damaged(`${what} is missing`);
+  const { value, rate } = time;
+  if (typeof value !== 'number' || typeof rate !== 'number' || !Number.isFinite(value / rate) || rate <= 0)
+    throw damaged(`${what} is no time`);
+  return value / rate;
+}
+
+interface Range {
+  readonly start: number;
+  readonly length: number;
+}
+
+function rangeOf(range: unknown, what: string): Range | null {
+  if (!isObject(range)) return null;
+  const found = {
+    start: seconds(range['start_time'], `the start of ${what}`),
+    length: seconds(range['duration'], `the length of ${what}`),
+  };
+  if (found.length < 0) throw damaged(`the length of ${what} is under zero`);
+  return found;
+}
+
+/** What a clip plays: a version 2 clip may hold several, one of them in use. */
+function mediaOf(clip: Json): Json | null {
+  const several = clip['media_references'];
+  if (isObject(several)) {
+    const active = clip['active_media_reference_key'];
+    const chosen = several[typeof active === 'string' ? active : 'DEFAULT_MEDIA'];
+    return isObject(chosen) ? chosen : null;
+  }
+  return isObject(clip['media_reference']) ? clip['media_reference'] : null;
+}
+
+function fileName(url: string): string {
+  const last = url.split(/[/\\]/).at(-1) ?? '';
+  try {
+    return decodeURIComponent(last);
+  } catch {
+    return last;
+  }
+}
+
+const GAIN = /^(audio.?)?(gain|volume)$/i;
+
+/** Gain effects of an item, dB: `gain_db`, or `gain` as a factor, in the effect's metadata. */
+function gainOf(item: Json, warn: (text: string) => void): number {
+  let db = 0;
+  const effects = Array.isArray(item['effects']) ? item['effects'].filter(isObject) : [];
+  for (const effect of effects) {
+    const name = typeof effect['effect_name'] === 'string' ? effect['effect_name'] : nameOf(effect);
+    const metadata = isObject(effect['metadata']) ? effect['metadata'] : {};
+    const { gain_db: inDb, gain: factor } = metadata;
+    if (GAIN.test(name) && typeof inDb === 'number' && Number.isFinite(inDb)) db += inDb;
+    else if (GAIN.test(name) && typeof factor === 'number' && factor > 0) db += 20 * Math.log10(factor);
+    else warn(`The effect “${name || kindOf(effect)}” on “${nameOf(item)}” is not taken over.`);
+  }
+  return db;
+}
+
+/** A clip within its track: fades are not known before its neighbours are. */
+interface Piece {
+  readonly clips: readonly CutClip[];
+  readonly length: number;
+}
+
+class Reader {
+  readonly warnings = new Set<string>();
+  private count = 0;
+
+  private warn = (text: string): void => void this.warnings.add(text);
+
+  private clip(item: Json): Piece {
+    const what = `“${nameOf(item) || 'a clip'}”`;
+    const media = mediaOf(item);
+    const available = media ? rangeOf(media['available_range'], `the media of ${what}`) : null;
+    const range = rangeOf(item['source_range'], what) ?? available;
+    if (!range) throw damaged(`${what} has neither a source range nor media of known length`);
+    if (++this.count > MOST_CUT_CLIPS)
+      throw new CutError(
+        'tooLarge',
+        `The timeline has over ${MOST_CUT_CLIPS} clips.`,
+        'Export a part of it.',
+      );
+    const url = media && typeof media['target_url'] === 'string' ? media['target_url'] : null;
+    const name = (url && fileName(url)) || (media && nameOf(media)) || nameOf(item);
+    if (!name) throw damaged('a clip names no media');
+    const clip: CutClip = {
+      name: nameOf(item) || name,
+      media: { name, url },
+      start: 0,
+      length: range.length,
+      sourceStart: range.start - (available?.start ?? 0),
+      sourceIsTimecode: available === null && range.start > 0,
+      gainDb: gainOf(item, this.warn),
+      fadeIn: 0,
+      fadeOut: 0,
+    };
+    return { clips: range.length > 0 ? [clip] : [], length: range.length };
+  }
+
+  /** Several tracks at once, brought to a range of their own time if one is given. */
+  private stack(item: Json, depth: number): Piece {
+    const parts = childrenOf(item).map((child) => this.item(child, depth + 1));
+    const whole: Piece = {
+      clips: parts.flatMap((part) => part.clips),
+      length: parts.reduce((most, part) => Math.max(most, part.length), 0),
+    };
+    return this.within(item, whole);
+  }
+
+  /** What of a nested item its source range leaves, with its gain. */
+  private within(item: Json, whole: Piece): Piece {
+    const range = rangeOf(item['source_range'], `“${nameOf(item)}”`);
+    const gain = gainOf(item, this.warn);
+    const [from, to] = range ? [range.start, range.start + range.length] : [0, whole.length];
+    const clips = whole.clips.flatMap((clip): CutClip[] => {
+      const first = Math.max(clip.start, from);
+      const end = Math.min(clip.start + clip.length, to);
+      if (first >= end) return [];
+      return [
+        {
+          ...clip,
+          start: first - from,
+          length: end - first,
+          sourceStart: clip.sourceStart + first - clip.start,
+          gainDb: clip.gainDb + gain,
+          fadeIn: first > clip.start ? 0 : clip.fadeIn,
+          fadeOut: end < clip.start + clip.length ? 0 : clip.fadeOut,
+        },
+      ];
+    });
+    return { clips, length: to - from };
+  }
+
+  /** One thing after the other; a transition makes its neighbours overlap, each fading under the other. */
+  private track(item: Json, depth: number): Piece {
+    const clips: CutClip[] = [];
+    let at = 0;
+    /** A transition before the item that comes: how far it reaches back, and on. */
+    let before: { readonly back: number; readonly on: number } | null = null;
+    let last: CutClip[] = [];
+    for (const child of childrenOf(item)) {
+      if (kindOf(child) === 'Transition') {
+        before = {
+          back: seconds(child['in_offset'], 'the start of a transition'),
+          on: seconds(child['out_offset'], 'the end of a transition'),
+        };
+        const { back, on } = before;
+        // What goes out plays on under what comes.
+        clips.splice(
+          clips.length - last.length,
+          last.length,
+          ...last.map((clip) => ({ ...clip, length: clip.length + on, fadeOut: back + on })),
+        );
+        last = [];
+        continue;
+      }
+      const piece = this.item(child, depth + 1);
+      last = piece.clips.map((clip) => ({ ...clip, start: clip.start + at }));
+      if (before) {
+        const { back, on }: { back: number; on: number } = before;
+        last = last.map((clip) => ({
+          ...clip,
+          start: clip.start - back,
+          length: clip.length + back,
+          sourceStart: clip.sourceStart - back,
+          fadeIn: back + on,
+        }));
+        before = null;
+      }
+      clips.push(...last);
+      at += piece.length;
+    }
+    return this.within(item, { clips, length: at });
+  }
+
+  private item(item: Json, depth: number): Piece {
+    if (depth > DEEPEST) throw damaged('it is nested too deeply');
+    switch (kindOf(item)) {
+      case 'Clip':
+        return this.clip(item);
+      case 'Gap':
+        return { clips: [], length: rangeOf(item['source_range'], 'a gap')?.length ?? 0 };
+      case 'Stack':
+        return this.stack(item, depth);
+      case 'Track':
+        if (item['kind'] === 'Video') {
+          this.warn('Picture is left out.');
+          return { clips: [], length: 0 };
+        }
+        return this.track(item, depth);
+      default:
+        this.warn(`“${kindOf(item) || 'Something without a kind'}” is not known and left out.`);
+        return { clips: [], length: 0 };
+    }
+  }
+
+  tracks(stack: Json): CutTrack[] {
+    const found: CutTrack[] = [];
+    for (const [index, child] of childrenOf(stack).entries()) {
+      const { clips } = this.item(child, 1);
+      if (clips.length > 0 || child['kind'] === 'Audio')
+        found.push({ name: nameOf(child) || `Track ${index + 1}`, clips });
+    }
+    return found;
+  }
+}
+
+/**
+ * Reads the sound of an OpenTimelineIO file: audio tracks, clips, gaps, nested stacks, gain effects, and transitions as
+ * crossfades.
+ * @throws CutError when it is none, damaged or without sound
+ */
+export function readOtio(text: string): Cut {
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch {
+    throw new CutError('notACut', 'This is not an OpenTimelineIO file: it is no JSON.', HINT);
+  }
+  if (!isObject(json) || kindOf(json) === '')
+    throw new CutError('notACut', 'This is not an OpenTimelineIO file.', HINT);
+  const stack = kindOf(json) === 'Timeline' ? json['tracks'] : json;
+  if (!isObject(stack)) throw damaged('it has no tracks');
+  const reader = new Reader();
+  const tracks = kindOf(stack) === 'Stack' ? reader.tracks(stack) : reader.tracks({ children: [stack] });
+  return checkedCut({ name: nameOf(json) || 'Timeline', tracks, warnings: [...reader.warnings] });
+}

@@ -1,0 +1,97 @@
+import { AxeBuilder } from '@axe-core/webdriverjs';
+import { describe, expect, it } from 'vitest';
+import { tones } from '@/core/testing/signals';
+import { setStage } from './support/setup';
+
+const stage = setStage();
+
+/** What axe finds that is serious, in words that lead to it. */
+async function serious(): Promise<string[]> {
+  const { violations } = await new AxeBuilder(stage.page.driver).analyze();
+  return violations
+    .filter((violation) => violation.impact === 'serious' || violation.impact === 'critical')
+    .map(
+      (violation) => `${violation.id}: ${violation.nodes.map((node) => node.html.slice(0, 160)).join(' | ')}`,
+    );
+}
+
+/** Every address the browser has asked since the last call. */
+async function requests(): Promise<string[]> {
+  const entries = await stage.page.driver.manage().logs().get('performance');
+  return entries.flatMap((entry) => {
+    const { message } = JSON.parse(entry.message) as {
+      message: { method: string; params: { request?: { url: string } } };
+    };
+    return message.method === 'Network.requestWillBeSent' ? [message.params.request!.url] : [];
+  });
+}
+
+describe.each(['light', 'dark'])('in the %s theme', (theme) => {
+  const inTheme = async (): Promise<void> => {
+    const button = await stage.page.all(`[aria-label="Change to the ${theme} theme"]`);
+    await button[0]?.click();
+    await stage.page.find(`[aria-label="Change to the ${theme === 'dark' ? 'light' : 'dark'} theme"]`);
+  };
+
+  it('projects and audit', async () => {
+    const { page, files } = stage;
+    await page.open('/projects');
+    await inTheme();
+    expect(await serious()).toEqual([]);
+    await page.open('/audit');
+    await page.find('h1');
+    expect(await serious()).toEqual([]);
+    await page.upload(files.wav('x.wav', tones([{ dbfs: -30, seconds: 4 }], 48_000, 2)));
+    await page.find('[data-mend]');
+    expect(await serious()).toEqual([]);
+  });
+
+  it('an empty project', async () => {
+    const { page } = stage;
+    await page.newProject();
+    expect(await serious()).toEqual([]);
+    await page.press('Programme');
+    await page.find('[role=toolbar]');
+    expect(await serious()).toEqual([]);
+  });
+
+  it('the demo on every stage, with sheets open', async () => {
+    const { page } = stage;
+    await page.openDemo();
+    expect(await serious()).toEqual([]);
+    await (await page.clip('narrator-1-last-car')).click();
+    await page.press('Level 1 clip');
+    await page.find('[role=table][aria-label=Proposal]');
+    expect(await serious()).toEqual([]);
+    await page.press('Sources');
+    await page.find('[data-source]');
+    await page.press('Details of narrator-1');
+    expect(await serious()).toEqual([]);
+    await page.press('Handover');
+    await page.press('Render and measure');
+    await page.find('[data-file-verdict]');
+    expect(await serious()).toEqual([]);
+  });
+});
+
+describe('nothing leaves this machine', () => {
+  it('every request of all of the above went to the product itself', async () => {
+    const all = await requests();
+    expect(all.length).toBeGreaterThan(50);
+    const elsewhere = all.filter(
+      (url) => !url.startsWith(stage.page.base) && !/^(blob|data|chrome|about):/.test(url),
+    );
+    expect(elsewhere).toEqual([]);
+  });
+
+  it('and the answers forbid anything else', async () => {
+    const answer = await fetch(`${stage.page.base}/projects`);
+    const policy = answer.headers.get('content-security-policy') ?? '';
+    expect(policy).toMatch(/default-src 'none'/);
+    expect(policy).toMatch(/script-src 'self' 'nonce-[^']+' 'wasm-unsafe-eval';/);
+    expect(policy).not.toMatch(/unsafe-eval'[^;]*'unsafe|https?:/);
+    expect(answer.headers.get('x-content-type-options')).toBe('nosniff');
+    expect(answer.headers.get('referrer-policy')).toBe('no-referrer');
+    expect(answer.headers.get('cross-origin-opener-policy')).toBe('same-origin');
+  });
+});

@@ -1,0 +1,99 @@
+import { describe, expect, it } from 'vitest';
+import { tones } from '@/core/testing/signals';
+import { setStage } from './support/setup';
+
+const stage = setStage();
+const tone = (dbfs: number) => tones([{ dbfs, seconds: 6 }], 48_000, 2);
+
+const time = (value: number) => ({ OTIO_SCHEMA: 'RationalTime.1', value, rate: 25 });
+const range = (start: number, length: number) => ({
+  OTIO_SCHEMA: 'TimeRange.1',
+  start_time: time(start),
+  duration: time(length),
+});
+const clip = (file: string, start: number, length: number) => ({
+  OTIO_SCHEMA: 'Clip.2',
+  name: file.replace('.wav', ''),
+  source_range: range(start, length),
+  media_references: {
+    DEFAULT_MEDIA: {
+      OTIO_SCHEMA: 'ExternalReference.1',
+      target_url: `rushes/${file}`,
+      available_range: range(0, 150),
+    },
+  },
+});
+const OTIO = JSON.stringify({
+  OTIO_SCHEMA: 'Timeline.1',
+  name: 'Frostline reel 2',
+  tracks: {
+    OTIO_SCHEMA: 'Stack.1',
+    children: [
+      {
+        OTIO_SCHEMA: 'Track.1',
+        kind: 'Audio',
+        name: 'Hut',
+        children: [
+          clip('hut.wav', 0, 100),
+          { OTIO_SCHEMA: 'Gap.1', source_range: range(0, 25) },
+          clip('gate.wav', 25, 100),
+        ],
+      },
+    ],
+  },
+});
+
+describe('a cut of an edit system', () => {
+  it('is read, names what is missing, and is placed once its media is there', async () => {
+    const { page, files } = stage;
+    await page.newProject();
+    await page.upload(files.write('reel.otio', OTIO), files.wav('hut.wav', tone(-26)));
+    await page.find('[data-source="hut.wav"]');
+    await page.until('what is missing', async () =>
+      /1 file missing: gate\.wav\. Add it; it is found by name/.test(
+        await page.text('[data-cut="reel.otio"] [data-missing]'),
+      ),
+    );
+    await page.button('Place 1 of 2 clips');
+    await page.upload(files.wav('gate.wav', tone(-20)));
+    await page.press('Place 2 clips');
+    expect(await page.all('[data-cut]')).toHaveLength(0);
+    await page.press('Programme');
+    await page.clipLevel('hut');
+    await page.clipLevel('gate');
+    const [hut, gate] = await Promise.all(['hut', 'gate'].map((name) => page.clip(name)));
+    expect(await hut!.getAttribute('aria-label')).toMatch(/hut, Hut, at 0:00\.0, 0:04\.0 long/);
+    expect(await gate!.getAttribute('aria-label')).toMatch(/gate, Hut, at 0:05\.0, 0:04\.0 long/);
+    await page.button('Undo: Place the cut reel.otio');
+  });
+
+  it('tells which of its clips make it loud, together 100 %', async () => {
+    const { page } = stage;
+    await page.measured();
+    await page.press('Work out shares');
+    const shares = await page.until('the shares', async () => {
+      const rows = await page.all('[aria-label="Shares by loudest clips"] [data-share]');
+      return (
+        rows.length === 2 &&
+        Promise.all(rows.map(async (row) => Number(await row.getAttribute('data-share'))))
+      );
+    });
+    expect(shares[0]! + shares[1]!).toBeCloseTo(1, 6);
+    // 6 dB more is four times the energy.
+    expect(shares[0]! / shares[1]!).toBeCloseTo(10 ** 0.6, 0);
+    await (await page.find('[aria-label="Shares by loudest clips"] [data-share]')).click();
+    expect(await page.all('[data-clip][aria-selected=true]')).toHaveLength(1);
+  });
+
+  it('that is broken gets the line and the reason, and nothing else changes', async () => {
+    const { page, files } = stage;
+    await page.press('Sources');
+    await page.upload(files.write('torn.edl', 'TITLE: X\n\n001  R A C 00:00\n'));
+    await page.until('the reason', async () =>
+      /Line 3 of the list cannot be read/.test(await page.text('[data-cut="torn.edl"]')),
+    );
+    await page.press('Put aside');
+    expect(await page.all('[data-source]')).toHaveLength(2);
+    expect(await page.errors()).toEqual([]);
+  });
+});

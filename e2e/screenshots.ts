@@ -1,0 +1,60 @@
+/**
+ * Makes the pictures in docs/screenshots from the product as built, with the demo programme:
+ * npm run build && npx tsx e2e/screenshots.ts
+ */
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { startBrowser } from './support/browser';
+import { Page } from './support/page';
+import { startServer } from './support/server';
+
+const folder = join(import.meta.dirname, '../docs/screenshots');
+const server = await startServer();
+const page = new Page(await startBrowser(), server.base);
+const { driver } = page;
+
+async function picture(name: string): Promise<void> {
+  // Tooltips and menus on their way out do not belong in a picture.
+  await driver.actions().move({ x: 640, y: 790 }).perform();
+  await new Promise((resolve) => setTimeout(resolve, 700));
+  writeFileSync(join(folder, `${name}.png`), Buffer.from(await driver.takeScreenshot(), 'base64'));
+}
+
+try {
+  await page.openDemo();
+  await (await page.clip('mechanic-the-spoon')).click();
+  await picture('programme');
+  await page.press('Change to the dark theme');
+  await picture('programme-dark');
+  await page.press('Change to the light theme');
+  await page.press('Actions for track Other voices');
+  await page.press('Select its');
+  await page.press('Level 3 clips');
+  await page.type('Goal (LUFS)', '-20');
+  await picture('level');
+  await page.press('Sources');
+  await page.find('[data-source]');
+  await page.press('Details of mechanic-the-spoon.wav');
+  await page.find('[data-level-trace]');
+  await picture('sources');
+  await page.press('Programme');
+  await page.press('Bring programme to target');
+  await page.press('Apply');
+  await page.measured();
+  await page.press('Handover');
+  await page.press('Render and measure');
+  await page.find('[data-file-verdict]');
+  await picture('handover');
+  await page.open('/audit');
+  await page.upload(join(import.meta.dirname, '../public/demo/music-frostline-theme.wav'));
+  await page.find('[data-mend]');
+  await page.press('Mend it');
+  await page.find('section[aria-label="The mended file"]');
+  await picture('audit');
+  await page.open('/projects');
+  await page.find('table');
+  await picture('projects');
+} finally {
+  await page.browser.close();
+  server.stop();
+}

@@ -1,0 +1,37 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { bytesSource } from '@/core/audio/byteSource';
+import { layoutFor } from '@/core/audio/layout';
+import { encodePcm, type WriteFormat } from '@/core/audio/pcm';
+import { openPcm } from '@/core/formats/openPcm';
+import { wavFrame } from '@/core/formats/wav/write';
+import { figuresOf, type LoudnessFigures } from '@/core/loudness/figures';
+import { measureReader } from '@/core/loudness/measureReader';
+
+/** A folder for files that a test makes. */
+export class TestFiles {
+  readonly folder = mkdtempSync(join(tmpdir(), 'dengung-files-'));
+
+  write(name: string, bytes: Uint8Array | string): string {
+    const path = join(this.folder, name);
+    writeFileSync(path, bytes);
+    return path;
+  }
+
+  wav(name: string, channels: Float32Array[], sampleRate = 48_000, format: WriteFormat = 's24'): string {
+    const frames = channels[0]!.length;
+    const { header, trailer } = wavFrame({ sampleRate, layout: layoutFor(channels.length), format, frames });
+    return this.write(name, Buffer.concat([header, encodePcm(channels, frames, format).bytes, trailer]));
+  }
+
+  remove(): void {
+    rmSync(this.folder, { recursive: true, force: true });
+  }
+}
+
+/** What a file's bytes measure, by the core alone. */
+export async function figuresOfBytes(bytes: Uint8Array): Promise<LoudnessFigures> {
+  const measured = await measureReader(await openPcm(bytesSource(bytes)), () => true);
+  return figuresOf(measured!.history);
+}

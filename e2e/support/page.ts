@@ -1,0 +1,195 @@
+import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { By, Key, until, type WebElement } from 'selenium-webdriver';
+import { startBrowser, type TestBrowser } from './browser';
+
+/** How long something may take before a test gives up; never an expectation of speed. */
+const PATIENCE = Number(process.env['PATIENCE'] ?? 40_000);
+
+/** What a person does with the product, in their words. */
+export class Page {
+  constructor(
+    public browser: TestBrowser,
+    readonly base: string,
+  ) {}
+
+  /** Starts a new browser with the profile of the one that was killed. */
+  async comeBack(): Promise<void> {
+    this.browser = await startBrowser(this.browser.profile);
+  }
+
+  get driver() {
+    return this.browser.driver;
+  }
+
+  open(path: string): Promise<void> {
+    return this.driver.get(this.base + path);
+  }
+
+  find(css: string): Promise<WebElement> {
+    return this.driver.wait(until.elementLocated(By.css(css)), PATIENCE, `nothing matches ${css}`);
+  }
+
+  async all(css: string): Promise<WebElement[]> {
+    return this.driver.findElements(By.css(css));
+  }
+
+  /** Waits until a question about the page is answered with something true. */
+  async until<T>(
+    what: string,
+    ask: () => Promise<T | null | undefined | false>,
+    patience = PATIENCE,
+  ): Promise<T> {
+    const answer = await this.driver.wait(
+      async () => {
+        try {
+          return (await ask()) || null;
+        } catch (error) {
+          // The page may have been drawn anew between finding a thing and asking it.
+          if ((error as Error).name === 'StaleElementReferenceError') return null;
+          throw error;
+        }
+      },
+      patience,
+      `waited in vain for: ${what}`,
+    );
+    return answer as T;
+  }
+
+  button(name: string): Promise<WebElement> {
+    const text = JSON.stringify(name);
+    const where = `//*[self::button or self::a or @role='menuitem'][contains(normalize-space(.), ${text}) or contains(@aria-label, ${text})]`;
+    return this.driver.wait(until.elementLocated(By.xpath(where)), PATIENCE, `no button “${name}”`);
+  }
+
+  async press(name: string): Promise<void> {
+    const button = await this.button(name);
+    await this.driver.wait(until.elementIsEnabled(button), PATIENCE, `“${name}” stays disabled`);
+    await this.driver.executeScript('arguments[0].scrollIntoView({block: "nearest"})', button);
+    // Something may still be on its way across it: a menu that closes, a sheet that opens.
+    await this.until(`“${name}” to be free to press`, async () => {
+      try {
+        await button.click();
+        return true;
+      } catch (error) {
+        if ((error as Error).name === 'ElementClickInterceptedError') return false;
+        throw error;
+      }
+    });
+  }
+
+  field(label: string): Promise<WebElement> {
+    const text = JSON.stringify(label);
+    const where = `//input[@aria-label=${text}] | //label[contains(., ${text})]/..//input`;
+    return this.driver.wait(until.elementLocated(By.xpath(where)), PATIENCE, `no field “${label}”`);
+  }
+
+  async type(label: string, text: string): Promise<void> {
+    const field = await this.field(label);
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text);
+  }
+
+  async text(css: string): Promise<string> {
+    return (await this.find(css)).getText();
+  }
+
+  async attribute(css: string, name: string): Promise<string> {
+    return (await (await this.find(css)).getAttribute(name)) ?? '';
+  }
+
+  /** Waits until the programme's measurement is up to date. */
+  async measured(patience = PATIENCE): Promise<void> {
+    // A change is taken up within a frame or two; only then does the mark mean anything.
+    await new Promise((resolve) => setTimeout(resolve, 120));
+    await this.until(
+      'the programme to be measured',
+      async () => (await this.attribute('[data-measuring]', 'data-measuring')) === 'false',
+      patience,
+    );
+  }
+
+  async kept(): Promise<void> {
+    await this.until('everything to be kept', async () => (await this.all('[data-save="saved"]')).length > 0);
+  }
+
+  /** A figure of the verdict bar as it is read out, such as “Integrated −23.0 LUFS, on target”. */
+  async dial(figure: string): Promise<{ value: number; words: string; state: string }> {
+    const dial = await this.find(`[data-figure="${figure}"][role=group]`);
+    const words = (await dial.getAttribute('aria-label')) ?? '';
+    const number = /(−?\d+\.\d+) (LUFS|dBTP|LU)/.exec(words)?.[1] ?? 'NaN';
+    return {
+      value: Number(number.replace('−', '-')),
+      words,
+      state: (await dial.getAttribute('data-state')) ?? '',
+    };
+  }
+
+  clip(name: string): Promise<WebElement> {
+    return this.find(`[data-clip][data-name="${name}"]`);
+  }
+
+  /** Gain and loudness of a clip, unrounded. */
+  async clipLevel(name: string): Promise<{ gain: number; lufs: number }> {
+    const css = `[data-clip][data-name="${name}"]`;
+    await this.until(`${name} to be measured`, async () => (await this.attribute(css, 'data-lufs')) !== '');
+    return {
+      gain: Number(await this.attribute(css, 'data-gain')),
+      lufs: Number(await this.attribute(css, 'data-lufs')),
+    };
+  }
+
+  async upload(...paths: string[]): Promise<void> {
+    await (await this.find('input[type=file]')).sendKeys(paths.join('\n'));
+  }
+
+  /** A new empty project, open at its sources. */
+  async newProject(): Promise<void> {
+    await this.open('/projects');
+    await this.press('New project');
+    await this.find('[data-save]');
+  }
+
+  /** A copy of the demo programme as it is shipped, loaded and measured. */
+  async openDemo(): Promise<void> {
+    await this.open('/');
+    await this.until('the demo to open', async () =>
+      (await this.driver.getCurrentUrl()).includes('/project/'),
+    );
+    await this.find('[data-clip]');
+    await this.measured();
+    await this.until(
+      'the demo to be measured',
+      async () => !Number.isNaN((await this.dial('integrated')).value),
+    );
+    await this.until(
+      'every clip to be measured',
+      async () => (await this.all('[data-clip][data-lufs=""]')).length === 0,
+    );
+  }
+
+  /** Waits for a file to be saved and gives its bytes. */
+  async saved(name: string): Promise<Buffer> {
+    const path = join(this.browser.downloads, name);
+    await this.until(`${name} to be saved`, () =>
+      Promise.resolve(
+        existsSync(path) && !readdirSync(this.browser.downloads).some((file) => file.endsWith('.crdownload')),
+      ),
+    );
+    return readFileSync(path);
+  }
+
+  /** Leaves a picture of the page in the temporary folder when a test has failed. */
+  async pictureOfFailure(task: { name: string; result?: { state?: string } | undefined }): Promise<void> {
+    if (task.result?.state !== 'fail') return;
+    const path = join(tmpdir(), `dengung-failed-${task.name.replace(/\W+/g, '-').slice(0, 60)}.png`);
+    writeFileSync(path, Buffer.from(await this.driver.takeScreenshot(), 'base64'));
+    console.error(`Picture of the failure: ${path}`, await this.errors());
+  }
+
+  /** Console messages that are errors. */
+  async errors(): Promise<string[]> {
+    const entries = await this.driver.manage().logs().get('browser');
+    return entries.filter((entry) => entry.level.name === 'SEVERE').map((entry) => entry.message);
+  }
+}

@@ -1,0 +1,42 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { createServer, type AddressInfo } from 'node:net';
+import { fileURLToPath } from 'node:url';
+
+const root = fileURLToPath(new URL('../../', import.meta.url));
+
+function freePort(): Promise<number> {
+  return new Promise((resolve) => {
+    const probe = createServer();
+    probe.listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as AddressInfo;
+      probe.close(() => resolve(port));
+    });
+  });
+}
+
+/** The product as it is built, started for the demo on a port of its own. */
+export async function startServer(): Promise<{ base: string; stop: () => void }> {
+  const port = await freePort();
+  const server: ChildProcess = spawn(
+    process.execPath,
+    ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)],
+    {
+      cwd: root,
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, DENGUNG_DEMO: '1', NEXT_TELEMETRY_DISABLED: '1' },
+    },
+  );
+  const base = `http://127.0.0.1:${port}`;
+  for (let attempt = 0; attempt < 200; attempt++) {
+    if (
+      await fetch(`${base}/projects`).then(
+        (answer) => answer.ok,
+        () => false,
+      )
+    )
+      return { base, stop: () => server.kill() };
+    await new Promise((resolve) => setTimeout(resolve, 150));
+  }
+  server.kill();
+  throw new Error('The server did not answer: build first (npm run build).');
+}

@@ -1,0 +1,29 @@
+import { AudioFileError } from '@/core/formats/errors';
+import { CutError } from '@/core/timeline/cut';
+
+/** Trouble in a form that passes between workers: classes do not. */
+export interface Failure {
+  readonly code: string;
+  readonly message: string;
+  readonly hint: string;
+}
+
+export function toFailure(error: unknown): Failure {
+  if (error instanceof AudioFileError || error instanceof CutError)
+    return { code: error.code, message: error.message, hint: error.hint };
+  if (
+    error instanceof DOMException &&
+    (error.name === 'NotReadableError' || error.name === 'NotFoundError')
+  ) {
+    return {
+      code: 'unreadable',
+      message: 'The file can no longer be read: it was moved, changed or taken away.',
+      hint: 'Add it again from where it is now.',
+    };
+  }
+  return {
+    code: 'unexpected',
+    message: `Something unexpected went wrong: ${error instanceof Error ? error.message : String(error)}.`,
+    hint: 'Try again; if it stays, report it.',
+  };
+}

@@ -1,0 +1,142 @@
+import { wrap, type Remote } from 'comlink';
+import type { WriteFormat } from '@/core/audio/pcm';
+import type { MovingSums } from '@/core/loudness/movingSums';
+import type { Id, Project } from '@/core/programme/model';
+import type { SubBlockRange } from '@/core/render/dirtyRanges';
+import type { Outcome } from './measure.worker';
+import type { ProgrammeApi, ProgrammeSummary, Solved } from './programme.worker';
+import { withProgress } from './progress';
+import type { RenderApi, RenderedFile } from './render.worker';
+
+let jobs = 0;
+
+function withCancel<T>(
+  api: Remote<RenderApi>,
+  signal: AbortSignal,
+  start: (job: number) => Promise<Outcome<T>>,
+): Promise<Outcome<T>> {
+  const job = ++jobs;
+  const abort = (): void => void api.cancel(job);
+  signal.addEventListener('abort', abort);
+  return start(job).finally(() => signal.removeEventListener('abort', abort));
+}
+
+function startRenderWorker(): { worker: Worker; api: Remote<RenderApi> } {
+  const worker = new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module' });
+  return { worker, api: wrap<RenderApi>(worker) };
+}
+
+/** Writes a file again with one gain on all of it, in a worker of its own. */
+export async function applyGainToFile(
+  blob: Blob,
+  gainDb: number,
+  format: WriteFormat,
+  signal: AbortSignal,
+  onProgress: (done: number) => void,
+): Promise<Outcome<RenderedFile>> {
+  const { worker, api } = startRenderWorker();
+  try {
+    return await withProgress(onProgress, (report) =>
+      withCancel(api, signal, (job) => api.applyGain(job, blob, gainDb, format, report)),
+    );
+  } finally {
+    worker.terminate();
+  }
+}
+
+/** The workers of one open project: one measures, one renders what is heard, one (when needed) what is handed over. */
+export class ProgrammeEngine {
+  private readonly measureWorker = new Worker(new URL('./programme.worker.ts', import.meta.url), {
+    type: 'module',
+  });
+  private readonly measureApi = wrap<ProgrammeApi>(this.measureWorker);
+  private readonly listening = startRenderWorker();
+  private readonly audio = new Map<string, Blob>();
+
+  /** Gives the workers the sound of a source. */
+  putAudio(audioKey: string, blob: Blob): void {
+    this.audio.set(audioKey, blob);
+    void this.measureApi.putAudio(audioKey, blob);
+    void this.listening.api.putAudio(audioKey, blob);
+  }
+
+  hasAudio(audioKey: string): boolean {
+    return this.audio.has(audioKey);
+  }
+
+  audioOf(audioKey: string): Blob | undefined {
+    return this.audio.get(audioKey);
+  }
+
+  /**
+   * Measures the programme; a newer call supersedes an older one.
+   * @param seen what is looked at, sub-blocks: measured before the rest
+   */
+  measure(
+    project: Project,
+    seen: SubBlockRange | null,
+    onProgress: (done: number) => void,
+  ): Promise<Outcome<ProgrammeSummary>> {
+    return withProgress<Outcome<ProgrammeSummary>>(onProgress, (report) =>
+      this.measureApi.measure(project, seen, report),
+    );
+  }
+
+  /** The sums that give the programme's figures for any gain on these clips; `null` when none of them sounds. */
+  moving(project: Project, moving: ReadonlySet<Id>): Promise<Outcome<MovingSums | null>> {
+    return this.measureApi.moving(project, moving);
+  }
+
+  /** Each clip's share of the programme's gated energy; see {@link ProgrammeApi.shares}. */
+  shares(project: Project, onProgress: (done: number) => void): Promise<Outcome<ReadonlyMap<Id, number>>> {
+    return withProgress<Outcome<ReadonlyMap<Id, number>>>(onProgress, (report) =>
+      this.measureApi.shares(project, report),
+    );
+  }
+
+  /** See {@link ProgrammeApi.solve}. */
+  solve(
+    project: Project,
+    moving: ReadonlySet<Id>,
+    goalLufs: number,
+    room: { readonly minDb: number; readonly maxDb: number },
+  ): Promise<Outcome<Solved>> {
+    return this.measureApi.solve(project, moving, goalLufs, room);
+  }
+
+  /** A stretch of the programme to be heard. */
+  stretch(
+    project: Project,
+    start: number,
+    count: number,
+    soloed: readonly string[],
+  ): Promise<Float32Array[]> {
+    return this.listening.api.stretch(project, start, count, soloed);
+  }
+
+  /** Renders the programme to a file. */
+  async render(
+    project: Project,
+    format: WriteFormat,
+    signal: AbortSignal,
+    onProgress: (done: number) => void,
+  ): Promise<Outcome<RenderedFile>> {
+    const { worker, api } = startRenderWorker();
+    try {
+      for (const { audioKey } of project.sources) {
+        const blob = this.audio.get(audioKey);
+        if (blob) await api.putAudio(audioKey, blob);
+      }
+      return await withProgress(onProgress, (report) =>
+        withCancel(api, signal, (job) => api.renderProgramme(job, project, format, report)),
+      );
+    } finally {
+      worker.terminate();
+    }
+  }
+
+  close(): void {
+    this.measureWorker.terminate();
+    this.listening.worker.terminate();
+  }
+}

@@ -1,0 +1,224 @@
+'use client';
+
+import SaveIcon from '@mui/icons-material/SaveAlt';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useMemo, useState } from 'react';
+import { mendOf } from '@/core/levelling/fileGain';
+import { EBU_R128 } from '@/core/targets/shipped';
+import type { Target } from '@/core/targets/target';
+import { verdictOf } from '@/core/targets/verdict';
+import { byteSize, clock, figure, signed } from '@/core/text/figures';
+import { CompareFigures } from '../parts/CompareFigures';
+import { DropArea } from '../parts/DropArea';
+import { FailureNote } from '../parts/FailureNote';
+import { LevelMark } from '../parts/LevelMark';
+import { PickFiles } from '../parts/PickFiles';
+import { ProgressLine } from '../parts/ProgressLine';
+import { fileName, saveBlob } from '../parts/saveBlob';
+import { WaveCanvas } from '../parts/WaveCanvas';
+import { VerdictView } from '../shell/VerdictView';
+import { TargetMenu } from '../targets/TargetMenu';
+import { useAudit, type Audited, type Mended } from './useAudit';
+
+const panel = { border: 1, borderColor: 'divider', borderRadius: 1, bgcolor: 'background.paper' } as const;
+
+function About({ audited: { file, measurement } }: { audited: Audited }) {
+  const { format, figures, overview } = measurement;
+  return (
+    <Box sx={{ ...panel, p: 1.5 }}>
+      <Box sx={{ display: 'flex', gap: 2, alignItems: 'baseline', mb: 1 }}>
+        <Typography variant="h2">{file.name}</Typography>
+        <Box sx={{ color: 'text.secondary' }}>
+          {clock(format.frames / format.sampleRate)}, {format.layout.name},{' '}
+          {format.sampleRate.toLocaleString('en')} Hz, {format.codec}, {byteSize(file.size)}
+        </Box>
+      </Box>
+      <WaveCanvas
+        overview={overview}
+        truePeaks={measurement.truePeaks}
+        sampleRate={format.sampleRate}
+        frames={format.frames}
+        height={72}
+        label={`Waveform of ${file.name}; marks on its upper edge are samples at full scale and true peaks over 0 dBTP`}
+      />
+      <Box
+        sx={{
+          display: 'flex',
+          flexWrap: 'wrap',
+          columnGap: 2.5,
+          mt: 1,
+          fontSize: 12.5,
+          color: 'text.secondary',
+        }}
+      >
+        <span>Max short-term {figure(figures.maxShortTermLufs)} LUFS</span>
+        <span>Max momentary {figure(figures.maxMomentaryLufs)} LUFS</span>
+        <span>Loudness range {figure(figures.loudnessRangeLu)} LU</span>
+        {figures.channelPeaks.map(({ label, truePeakDbtp }, index) => (
+          <span key={index}>
+            {label} {figure(truePeakDbtp)} dBTP
+          </span>
+        ))}
+      </Box>
+      {format.warnings.map((warning) => (
+        <Box key={warning} sx={{ color: 'warning.main', mt: 0.5 }}>
+          {warning}
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
+function MendedFile({ audited, mended, target }: { audited: Audited; mended: Mended; target: Target }) {
+  const verdict = useMemo(() => verdictOf(mended.figures, target), [mended, target]);
+  const name = `${fileName(audited.file.name.replace(/\.[^.]+$/, ''))} ${signed(mended.gainDb, 2)} dB.wav`;
+  return (
+    <Box
+      component="section"
+      aria-label="The mended file"
+      sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}
+    >
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 2 }}>
+        <Typography variant="h2">{name}</Typography>
+        <Button variant="contained" startIcon={<SaveIcon />} onClick={() => saveBlob(mended.blob, name)}>
+          Save file
+        </Button>
+      </Box>
+      <Box sx={panel}>
+        <VerdictView verdict={verdict} of="the mended file, read back" />
+      </Box>
+      <Box>
+        <CompareFigures
+          a={audited.measurement.figures}
+          b={mended.figures}
+          aTitle="As it was"
+          bTitle="Mended"
+        />
+      </Box>
+    </Box>
+  );
+}
+
+/** One finished file against a target: the verdict, and the one gain that mends it. */
+export function AuditPage() {
+  const { audited, mended, failure, work, measure, mend, cancel } = useAudit();
+  const [target, setTarget] = useState<Target>(EBU_R128);
+  const verdict = useMemo(() => audited && verdictOf(audited.measurement.figures, target), [audited, target]);
+  const advice = useMemo(() => audited && mendOf(audited.measurement, target), [audited, target]);
+  const [extra, setExtra] = useState(0);
+  const take = ([first, ...others]: File[]): void => {
+    setExtra(others.length);
+    if (first) void measure(first);
+  };
+  const writeFormat = (audited?.measurement.format.bitDepth ?? 24) > 24 ? 'f32' : 's24';
+  return (
+    <DropArea label="Drop the finished file to audit it" onFiles={take}>
+      <Box
+        sx={{
+          width: '100%',
+          maxWidth: 1040,
+          mx: 'auto',
+          p: 3,
+          display: 'flex',
+          flexDirection: 'column',
+          gap: 2,
+          flex: 1,
+        }}
+      >
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 2 }}>
+          <Typography variant="h1" sx={{ flex: 1 }}>
+            Audit a finished file
+          </Typography>
+          {audited && audited.sounds.length > 0 && (
+            <TextField
+              select
+              label="Sound"
+              value={audited.track}
+              onChange={(event) => void measure(audited.file, Number(event.target.value))}
+            >
+              {audited.sounds.map(({ index, label }) => (
+                <MenuItem key={index} value={index}>
+                  {index + 1}: {label}
+                </MenuItem>
+              ))}
+            </TextField>
+          )}
+          <TargetMenu target={target} onChoose={setTarget} />
+          <PickFiles label={audited ? 'Another file' : 'Choose a file'} multiple={false} onFiles={take} />
+        </Box>
+        {work && <ProgressLine label={work.label} done={work.done} onCancel={cancel} />}
+        {failure && <FailureNote message={`${failure.file}: ${failure.message}`} hint={failure.hint} />}
+        {extra > 0 && (
+          <Box sx={{ color: 'text.secondary' }}>One file is audited at a time; the first one was taken.</Box>
+        )}
+        {!audited && !work && (
+          <Box
+            sx={{
+              flex: 1,
+              display: 'grid',
+              placeItems: 'center',
+              textAlign: 'center',
+              color: 'text.secondary',
+              minHeight: 260,
+              border: '1px dashed',
+              borderColor: 'divider',
+              borderRadius: 1,
+            }}
+          >
+            <Box>
+              <Typography variant="h2" component="p" sx={{ color: 'text.primary' }}>
+                Drop a finished file here
+              </Typography>
+              <Box sx={{ mt: 1 }}>
+                Read whether it meets the target, and get the one gain that mends it. It is not kept, and
+                leaves this machine as little as anything else.
+              </Box>
+            </Box>
+          </Box>
+        )}
+        {audited && verdict && advice && (
+          <>
+            <About audited={audited} />
+            <Box component="section" aria-label="Verdict on the file" sx={panel}>
+              <VerdictView verdict={verdict} of="the whole file" />
+              <Box
+                sx={{
+                  display: 'flex',
+                  alignItems: 'center',
+                  gap: 1,
+                  px: 2,
+                  py: 1.25,
+                  borderTop: 1,
+                  borderColor: 'divider',
+                }}
+                data-mend={advice.kind}
+              >
+                <LevelMark
+                  standing={
+                    advice.kind === 'cannot' ? 'over' : advice.kind === 'nothing' ? 'unknown' : 'within'
+                  }
+                />
+                <Box sx={{ flex: 1 }}>{advice.sentence}</Box>
+                {(advice.kind === 'gain' || (advice.kind === 'cannot' && advice.gainDb !== 0)) && (
+                  <Button
+                    variant={advice.kind === 'gain' ? 'contained' : 'outlined'}
+                    disabled={work !== null}
+                    onClick={() => void mend(audited, advice.gainDb, writeFormat)}
+                  >
+                    {advice.kind === 'gain' ? 'Mend it' : 'Apply what gain can do'}:{' '}
+                    {signed(advice.gainDb, 2)} dB
+                  </Button>
+                )}
+              </Box>
+            </Box>
+            {mended && <MendedFile audited={audited} mended={mended} target={target} />}
+          </>
+        )}
+      </Box>
+    </DropArea>
+  );
+}

@@ -1,0 +1,147 @@
+'use client';
+
+import SaveIcon from '@mui/icons-material/SaveAlt';
+import Alert from '@mui/material/Alert';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useMemo, useState } from 'react';
+import { useStore } from 'zustand';
+import type { WriteFormat } from '@/core/audio/pcm';
+import { programmeLayout } from '@/core/audio/layout';
+import { programmeFrames } from '@/core/programme/model';
+import { verdictOf } from '@/core/targets/verdict';
+import { byteSize, clock } from '@/core/text/figures';
+import { CompareFigures } from '../parts/CompareFigures';
+import { FailureNote } from '../parts/FailureNote';
+import { FormatChoice } from '../parts/FormatChoice';
+import { ProgressLine } from '../parts/ProgressLine';
+import { fileName, saveBlob } from '../parts/saveBlob';
+import { count } from '../parts/words';
+import type { HandedOver } from '../session/handover';
+import { useProject, useSession, useSessionState } from '../session/SessionContext';
+import { VerdictView } from '../shell/VerdictView';
+
+function Result({ result }: { result: HandedOver }) {
+  const project = useProject();
+  const { target } = result.project;
+  const programme = useMemo(() => verdictOf(result.programme, target), [result.programme, target]);
+  const file = useMemo(() => verdictOf(result.file, target), [result.file, target]);
+  const changed = project !== result.project;
+  return (
+    <Box
+      component="section"
+      aria-label="The finished file"
+      sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}
+    >
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 2 }}>
+        <Typography variant="h2">{result.fileName}</Typography>
+        <Box sx={{ color: 'text.secondary' }}>{byteSize(result.blob.size)}</Box>
+        <Button
+          variant="contained"
+          startIcon={<SaveIcon />}
+          onClick={() => saveBlob(result.blob, result.fileName)}
+        >
+          Save file
+        </Button>
+      </Box>
+      {changed && (
+        <Alert severity="warning" variant="outlined" sx={{ py: 0 }}>
+          The programme has changed since this file was rendered. Render it again to hand over what is there
+          now.
+        </Alert>
+      )}
+      {result.clippedSamples > 0 && (
+        <Alert severity="warning" variant="outlined" sx={{ py: 0 }}>
+          {count(result.clippedSamples, 'sample')} went past full scale and{' '}
+          {result.clippedSamples === 1 ? 'was' : 'were'} cut off there. Lower the programme, or choose float.
+        </Alert>
+      )}
+      <Box sx={{ border: 1, borderColor: 'divider', borderRadius: 1, bgcolor: 'background.paper' }}>
+        <VerdictView
+          verdict={programme}
+          of="the programme, as measured"
+          before={<Box sx={{ width: 92, fontWeight: 600 }}>Programme</Box>}
+        />
+        <Box sx={{ borderTop: 1, borderColor: 'divider' }} data-file-verdict>
+          <VerdictView
+            verdict={file}
+            of="the file, read back"
+            before={<Box sx={{ width: 92, fontWeight: 600 }}>File</Box>}
+          />
+        </Box>
+      </Box>
+      <Box>
+        <CompareFigures a={result.programme} b={result.file} aTitle="Programme" bTitle="File" />
+      </Box>
+    </Box>
+  );
+}
+
+/** The programme becomes a file, and the file is measured. */
+export function HandoverStage() {
+  const session = useSession();
+  const project = useProject();
+  const programme = useSessionState((state) => state.programme);
+  const measuring = useSessionState((state) => state.measuring);
+  const missing = useSessionState((state) => state.missingAudio);
+  const { phase, done, result, failure } = useStore(session.handover.store);
+  const [format, setFormat] = useState<WriteFormat>('s24');
+  const frames = programmeFrames(project);
+  const layout = programmeLayout(project.layoutId);
+  const busy = phase !== 'idle';
+  const waiting = measuring !== null || programme === null;
+  const used = new Set(project.clips.map((clip) => clip.sourceId));
+  const lost = project.sources.filter((source) => missing.has(source.audioKey) && used.has(source.id));
+  const bytes = frames * layout.labels.length * (format === 's24' ? 3 : 4);
+  const render = (): void => {
+    if (programme)
+      void session.handover.start(project, programme.figures, format, `${fileName(project.name)}.wav`);
+  };
+  return (
+    <Box sx={{ flex: 1, overflow: 'auto', p: 2.5, display: 'flex', flexDirection: 'column', gap: 2 }}>
+      <Box>
+        <Typography variant="h1">Hand over the programme</Typography>
+        <Box sx={{ color: 'text.secondary', mt: 0.5 }}>
+          {frames === 0
+            ? 'There is nothing to render yet: place clips in Programme first.'
+            : `${clock(frames / project.sampleRate)}, ${layout.name}, ${project.sampleRate.toLocaleString('en')} Hz, about ${byteSize(bytes)}`}
+        </Box>
+      </Box>
+      {lost.length > 0 && (
+        <FailureNote
+          message={`The sound of ${count(lost.length, 'source')} is missing: ${lost.map((source) => source.name).join(', ')}.`}
+          hint="Remove them, or add the files again and place them, before handing over."
+        />
+      )}
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 2 }}>
+        <FormatChoice value={format} onChange={setFormat} disabled={busy} />
+        <Button
+          variant="contained"
+          onClick={render}
+          disabled={busy || waiting || frames === 0 || lost.length > 0}
+        >
+          {waiting && frames > 0 ? 'Waiting for the measurement …' : 'Render and measure'}
+        </Button>
+      </Box>
+      {busy && (
+        <ProgressLine
+          label={phase === 'rendering' ? 'Rendering the file' : 'Measuring the file'}
+          done={done}
+          onCancel={() => session.handover.cancel()}
+        />
+      )}
+      {failure && <FailureNote message={failure.message} hint={failure.hint} />}
+      {result ? (
+        <Result result={result} />
+      ) : (
+        !busy && (
+          <Box sx={{ color: 'text.secondary', maxWidth: 560 }}>
+            The finished file is read back from its first to its last sample and measured by itself. Its
+            verdict then stands here, beside the programme’s.
+          </Box>
+        )
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,38 @@
+import type { FigureVerdict } from '@/core/targets/verdict';
+import { figure } from '@/core/text/figures';
+import type { GainReason, Role } from '@/core/programme/model';
+import { withUnit } from '@/core/text/figures';
+
+/** “1 clip”, “3 clips”. */
+export function count(n: number, one: string, many = `${one}s`): string {
+  return `${n.toLocaleString('en')} ${n === 1 ? one : many}`;
+}
+
+/** “3.4 LU under”, “on target”, “0.6 dB below the limit”. */
+export function deviationWords({ deviation, deviationUnit, tolerance, state }: FigureVerdict): string {
+  if (deviation === null) return 'nothing to measure';
+  const size = `${figure(Math.abs(deviation))} ${deviationUnit}`;
+  if (tolerance === null)
+    return deviation > 0 && state === 'over' ? `${size} over the limit` : `${size} of room`;
+  if (Math.abs(deviation) < 0.05) return 'on target';
+  return `${size} ${deviation > 0 ? 'over' : 'under'}${state === 'within' ? ', within tolerance' : ''}`;
+}
+
+/** How a gain came about, in a few words. */
+export function reasonWords(reason: GainReason): string {
+  if (reason.kind === 'asRecorded') return 'as recorded';
+  if (reason.kind === 'byHand') return 'set by hand';
+  const goal = withUnit(reason.goal, reason.measure === 'integrated' ? 'LUFS' : 'dBTP');
+  const how = { each: 'by itself', together: 'with others', programme: 'with the whole programme' }[
+    reason.mode
+  ];
+  return `levelled to ${goal} ${how}${reason.stoppedByCeiling ? ', stopped by the ceiling' : ''}`;
+}
+
+export const ROLE_NAMES: Readonly<Record<Role, string>> = {
+  dialogue: 'Dialogue',
+  narration: 'Narration',
+  music: 'Music',
+  effects: 'Effects',
+  ambience: 'Ambience',
+};

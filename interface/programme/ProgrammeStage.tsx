@@ -1,0 +1,68 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import Link from 'next/link';
+import { useCallback, useRef, useState } from 'react';
+import { programmeFrames } from '@/core/programme/model';
+import { DropArea } from '../parts/DropArea';
+import { useProject, useSession } from '../session/SessionContext';
+import { ImportList } from '../sources/ImportList';
+import { Lanes } from './Lanes';
+import { LevelSheet } from './LevelSheet';
+import { ShiftSheet } from './ShiftSheet';
+import { SideSheet } from './SideSheet';
+import { Skyline } from './Skyline';
+import { Transport } from './Transport';
+import { useLaneView } from './useLaneView';
+
+function EmptyHint() {
+  const { id, sources } = useProject();
+  return (
+    <Box sx={{ px: 2, py: 1.5, borderBottom: 1, borderColor: 'divider' }}>
+      <Typography variant="h2">Nothing is placed yet</Typography>
+      <Typography variant="body2" sx={{ color: 'text.secondary' }}>
+        {sources.length === 0
+          ? 'Drop audio files anywhere here, or '
+          : 'Drag sources from the right onto a track, or '}
+        <Button component={Link} href={`/project/${id}/sources`} sx={{ verticalAlign: 'baseline', p: 0 }}>
+          {sources.length === 0 ? 'add files' : 'place several end to end'}
+        </Button>{' '}
+        in Sources.
+      </Typography>
+    </Box>
+  );
+}
+
+/** Where clips are laid out, levelled and listened to. */
+export function ProgrammeStage() {
+  const session = useSession();
+  const project = useProject();
+  const gainField = useRef<HTMLInputElement>(null);
+  const [levelling, setLevelling] = useState<'clips' | 'programme' | null>(null);
+  const view = useLaneView(programmeFrames(project) / project.sampleRate, project.tracks.length);
+  const openLevel = useCallback(() => setLevelling('clips'), []);
+  const close = useCallback(() => setLevelling(null), []);
+  // The field appears with the selection, one render later.
+  const editGain = useCallback(() => requestAnimationFrame(() => gainField.current?.focus()), []);
+  return (
+    <DropArea
+      label="Drop to bring these files in as sources"
+      onFiles={(files) => void session.imports.files(files)}
+    >
+      <Transport view={view} onLevelClips={openLevel} onLevelProgramme={() => setLevelling('programme')} />
+      <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
+        <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
+          <Skyline view={view} />
+          <ImportList />
+          {project.clips.length === 0 && <EmptyHint />}
+          <Lanes view={view} onEditGain={editGain} onOpenLevel={openLevel} />
+          {levelling === 'clips' && <LevelSheet onClose={close} />}
+          {levelling === 'programme' && <ShiftSheet onClose={close} />}
+        </Box>
+        <SideSheet gainField={gainField} onOpenLevel={openLevel} />
+      </Box>
+    </DropArea>
+  );
+}

@@ -1,0 +1,201 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import { useCallback, useEffect, useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { meanSquareToLufs } from '@/core/loudness/decibels';
+import { programmeFrames } from '@/core/programme/model';
+import { clock, figure } from '@/core/text/figures';
+import { freshContext, themeColour } from '../parts/canvas';
+import { useElementSize } from '../parts/useElementSize';
+import { useProject, useSession, useSessionState } from '../session/SessionContext';
+import { useThemeMode } from '../theme/ThemeSwitch';
+import { LANE_TOP_LU, yOf } from './laneScale';
+import type { LaneView } from './useLaneView';
+import { usePlayhead } from './usePlayhead';
+
+const HEIGHT = 78;
+/** Faint lines of the scale, LU from the horizon. */
+const SCALE_LU = [10, -10, -20];
+/** A short-term window is 3 s; it is drawn at its middle. */
+const WINDOW_MIDDLE_SECONDS = 1.5;
+const HOP_SECONDS = 0.1;
+/** LU kept free over the loudest place. */
+const HEADROOM_LU = 2;
+
+/** The whole programme's short-term loudness against the horizon; a click or the arrow keys move the playhead. */
+export function Skyline({ view }: { view: LaneView }) {
+  const session = useSession();
+  const project = useProject();
+  const programme = useSessionState((state) => state.programme);
+  const moved = useSessionState((state) => state.moved);
+  const playhead = useSessionState((state) => state.playhead);
+  const box = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const line = useRef<HTMLDivElement>(null);
+  const { width } = useElementSize(box);
+  const mode = useThemeMode();
+  const { target, sampleRate } = project;
+  const seconds = programmeFrames(project) / sampleRate;
+
+  useEffect(() => {
+    const element = canvas.current;
+    if (!element || width === 0) return;
+    const context = freshContext(element, width, HEIGHT);
+    if (!context) return;
+    const colour = themeColour(element);
+    // A programme far over its target is drawn whole: the scale reaches up to its loudest place.
+    const figures = moved ?? programme?.figures;
+    const loudest = figures?.maxShortTermLufs ?? target.integratedLufs;
+    const scaleTop = Math.max(LANE_TOP_LU, loudest - target.integratedLufs + HEADROOM_LU);
+    const y = (lu: number): number => yOf(lu, HEIGHT, scaleTop);
+    const line = (lu: number): void => {
+      const at = Math.round(y(lu)) + 0.5;
+      context.beginPath();
+      context.moveTo(0, at);
+      context.lineTo(width, at);
+      context.stroke();
+    };
+    context.fillStyle = colour('sheet-band');
+    context.fillRect(
+      0,
+      y(target.toleranceLu),
+      width,
+      Math.max(2, y(-target.toleranceLu) - y(target.toleranceLu)),
+    );
+    context.font = '9.5px "Inter Variable", sans-serif';
+    if (programme && programme.lengthSeconds > 0) {
+      const perPixel = programme.lengthSeconds / width;
+      context.fillStyle = colour('sheet-wave');
+      // While something moves, what it touches is drawn as it would be.
+      const at = (j: number): number =>
+        moved?.shortTerm.values[j - moved.shortTerm.first] ?? programme.shortTerm[j]!;
+      for (let x = 0; x < width; x++) {
+        const index = (time: number): number => Math.floor((time - WINDOW_MIDDLE_SECONDS) / HOP_SECONDS);
+        const from = Math.max(0, Math.min(programme.shortTerm.length - 1, index(x * perPixel)));
+        const to = Math.min(programme.shortTerm.length - 1, Math.max(from, index((x + 1) * perPixel)));
+        let z = 0;
+        for (let j = from; j <= to; j++) z = Math.max(z, at(j));
+        const lufs = meanSquareToLufs(z);
+        if (lufs === null) continue;
+        const top = y(lufs - target.integratedLufs);
+        context.fillRect(x, top, 1, HEIGHT - top);
+      }
+      const integratedLufs = figures?.integratedLufs ?? null;
+      if (integratedLufs !== null) {
+        context.strokeStyle = colour('text-primary');
+        context.lineWidth = 1.5;
+        line(integratedLufs - target.integratedLufs);
+      }
+    }
+    context.strokeStyle = colour('sheet-horizon');
+    context.lineWidth = 1;
+    context.setLineDash([4, 3]);
+    line(0);
+    context.setLineDash([1, 5]);
+    for (const lu of SCALE_LU) line(lu);
+    context.setLineDash([]);
+    context.fillStyle = colour('text-secondary');
+    for (const lu of [...SCALE_LU, 0]) {
+      context.fillText(figure(target.integratedLufs + lu, 0), 3, y(lu) + 9.5);
+    }
+  }, [programme, moved, target, width, mode]);
+
+  usePlayhead(
+    line,
+    useCallback(
+      (element, frame) => {
+        element.style.transform = `translateX(${seconds > 0 ? (frame / sampleRate / seconds) * width : 0}px)`;
+      },
+      [sampleRate, seconds, width],
+    ),
+  );
+
+  const seekTo = (at: number): void => {
+    session.seek(at * sampleRate);
+    view.reveal(at, at);
+  };
+  const onPointer = (event: PointerEvent): void => {
+    if (event.buttons !== 1) return;
+    const rect = event.currentTarget.getBoundingClientRect();
+    seekTo(((event.clientX - rect.left) / rect.width) * seconds);
+  };
+  const onKey = (event: KeyboardEvent): void => {
+    const now = playhead / sampleRate;
+    const to = {
+      ArrowLeft: now - 1,
+      ArrowRight: now + 1,
+      PageDown: now - 10,
+      PageUp: now + 10,
+      Home: 0,
+      End: seconds,
+    }[event.key];
+    if (to === undefined) return;
+    event.preventDefault();
+    seekTo(Math.max(0, Math.min(seconds, to)));
+  };
+  const bracketLeft = seconds > 0 ? (view.scrollLeft / view.pixelsPerSecond / seconds) * width : 0;
+  const bracketWidth = seconds > 0 ? (view.width / view.pixelsPerSecond / seconds) * width : width;
+  const integrated = (moved ?? programme?.figures)?.integratedLufs ?? null;
+  return (
+    <Box sx={{ px: 1.5, pt: 0.5, pb: 0.75, borderBottom: 1, borderColor: 'divider' }}>
+      <Box sx={{ display: 'flex', gap: 2, fontSize: 11, color: 'text.secondary', lineHeight: '16px' }}>
+        <span>Short-term loudness of the whole programme</span>
+        <span>┄ target {figure(target.integratedLufs)} LUFS</span>
+        <span>— integrated {figure(integrated)} LUFS</span>
+        <Box component="span" sx={{ ml: 'auto' }}>
+          {clock(seconds)}
+        </Box>
+      </Box>
+      <Box
+        ref={box}
+        role="slider"
+        tabIndex={0}
+        aria-label="Playhead in the programme"
+        aria-valuemin={0}
+        aria-valuemax={Math.max(0.1, Number(seconds.toFixed(1)))}
+        aria-valuenow={Number((playhead / sampleRate).toFixed(1))}
+        aria-valuetext={clock(playhead / sampleRate)}
+        onPointerDown={onPointer}
+        onPointerMove={onPointer}
+        onKeyDown={onKey}
+        sx={{
+          position: 'relative',
+          height: HEIGHT,
+          bgcolor: 'sheet.lane',
+          overflow: 'hidden',
+          cursor: 'text',
+          touchAction: 'none',
+        }}
+      >
+        <canvas ref={canvas} aria-hidden style={{ display: 'block', width: '100%', height: HEIGHT }} />
+        {bracketWidth < width - 2 && (
+          <Box
+            sx={{
+              position: 'absolute',
+              top: 0,
+              bottom: 0,
+              border: '1.5px solid',
+              borderColor: 'text.secondary',
+              borderRadius: 0.5,
+              pointerEvents: 'none',
+            }}
+            style={{ left: bracketLeft, width: Math.max(4, bracketWidth) }}
+          />
+        )}
+        <Box
+          ref={line}
+          aria-hidden
+          sx={{
+            position: 'absolute',
+            left: 0,
+            top: 0,
+            bottom: 0,
+            width: '1px',
+            bgcolor: 'text.primary',
+            pointerEvents: 'none',
+          }}
+        />
+      </Box>
+    </Box>
+  );
+}

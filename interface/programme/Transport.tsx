@@ -1,0 +1,104 @@
+'use client';
+
+import FitIcon from '@mui/icons-material/FitScreen';
+import PlayIcon from '@mui/icons-material/PlayArrow';
+import StopIcon from '@mui/icons-material/Stop';
+import ZoomInIcon from '@mui/icons-material/ZoomIn';
+import ZoomOutIcon from '@mui/icons-material/ZoomOut';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
+import { useCallback, useRef, type ReactNode } from 'react';
+import { clock } from '@/core/text/figures';
+import { count } from '../parts/words';
+import { useProject, useSession, useSessionState } from '../session/SessionContext';
+import { EverythingMenu } from './EverythingMenu';
+import type { LaneView } from './useLaneView';
+import { usePlayhead } from './usePlayhead';
+
+function Place() {
+  const text = useRef<HTMLSpanElement>(null);
+  const { sampleRate } = useProject();
+  usePlayhead(
+    text,
+    useCallback(
+      (element, frame) => {
+        element.textContent = clock(frame / sampleRate);
+      },
+      [sampleRate],
+    ),
+  );
+  return (
+    <Box component="span" ref={text} data-playhead sx={{ fontSize: 17, fontWeight: 600, minWidth: 76 }} />
+  );
+}
+
+interface Props {
+  readonly view: LaneView;
+  readonly onLevelClips: () => void;
+  readonly onLevelProgramme: () => void;
+}
+
+/** Play and stop, zoom, and the two ways to level. */
+export function Transport({ view, onLevelClips, onLevelProgramme }: Props) {
+  const session = useSession();
+  const playing = useSessionState((state) => state.playing);
+  const playFailure = useSessionState((state) => state.playFailure);
+  const chosen = useSessionState((state) => state.selection.size);
+  const { clips } = useProject();
+  const empty = clips.length === 0;
+  const icon = (label: string, onClick: () => void, child: ReactNode) => (
+    <Tooltip title={label}>
+      <span>
+        <IconButton size="small" aria-label={label} onClick={onClick} disabled={empty}>
+          {child}
+        </IconButton>
+      </span>
+    </Tooltip>
+  );
+  return (
+    <Box
+      role="toolbar"
+      aria-label="Programme"
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 0.75,
+        px: 1.5,
+        height: 44,
+        flex: 'none',
+        borderBottom: 1,
+        borderColor: 'divider',
+      }}
+    >
+      <Button
+        variant="contained"
+        disabled={empty}
+        startIcon={playing ? <StopIcon /> : <PlayIcon />}
+        onClick={() => (playing ? session.stop() : void session.play())}
+        sx={{ width: 92 }}
+      >
+        {playing ? 'Stop' : 'Play'}
+      </Button>
+      <Place />
+      {playFailure && (
+        <Box role="alert" title={playFailure} sx={{ fontSize: 12, color: 'error.main' }}>
+          Nothing can be heard: check the sound output, then play again.
+        </Box>
+      )}
+      <Box sx={{ width: 12 }} />
+      {icon('Zoom out', () => view.zoom(0.6), <ZoomOutIcon fontSize="small" />)}
+      {icon('Zoom in', () => view.zoom(1 / 0.6), <ZoomInIcon fontSize="small" />)}
+      {icon('Show the whole programme', view.fit, <FitIcon fontSize="small" />)}
+      <Box sx={{ flex: 1 }} />
+      <EverythingMenu disabled={empty} />
+      <Button variant="outlined" disabled={empty} onClick={onLevelClips}>
+        {chosen > 0 ? `Level ${count(chosen, 'clip')}…` : 'Level all clips…'}
+      </Button>
+      <Button variant="outlined" disabled={empty} onClick={onLevelProgramme}>
+        Bring programme to target…
+      </Button>
+    </Box>
+  );
+}

@@ -1,0 +1,73 @@
+import { pasteClips, removeAndClose, splitClips, trimClips } from '@/core/programme/edits/cutting';
+import { removeClips } from '@/core/programme/edits/clips';
+import { clipEnd, type Clip, type Id } from '@/core/programme/model';
+import { count } from '../parts/words';
+import { newId } from '../session/newId';
+import type { Session } from '../session/session';
+
+/** What was copied last; it can be pasted into any open project that has its sources. */
+let copied: readonly Clip[] = [];
+
+const chosen = (session: Session, ids: ReadonlySet<Id>): Clip[] =>
+  session.project.clips.filter((clip) => ids.has(clip.id));
+
+/** Does one step that makes new clips, and chooses them. */
+function makeClips(session: Session, name: string, clips: readonly Clip[], at: number): void {
+  const made: Id[] = [];
+  const id = (): Id => {
+    const next = newId();
+    made.push(next);
+    return next;
+  };
+  session.do(name, (project) => pasteClips(project, clips, at, id));
+  session.select(made);
+}
+
+/** The cuts that can be made to chosen clips, each one named step. */
+export const cutActions = {
+  split(session: Session, ids: ReadonlySet<Id>): void {
+    const { playhead } = session.state;
+    const under = chosen(session, ids).filter((clip) => clip.start < playhead && playhead < clipEnd(clip));
+    session.do(`Split ${count(under.length, 'clip')}`, (project) =>
+      splitClips(project, ids, playhead, newId),
+    );
+  },
+
+  /** Brings an edge of the clips under the playhead to it. */
+  trim(session: Session, ids: ReadonlySet<Id>, edge: 'start' | 'end'): void {
+    const { playhead } = session.state;
+    const under = chosen(session, ids).filter((clip) => clip.start < playhead && playhead < clipEnd(clip));
+    const which = new Set(under.map((clip) => clip.id));
+    if (which.size === 0) return;
+    session.do(`Trim ${edge} of ${count(which.size, 'clip')}`, (project) =>
+      trimClips(project, which, edge, playhead),
+    );
+  },
+
+  copy(session: Session, ids: ReadonlySet<Id>): void {
+    copied = chosen(session, ids);
+  },
+
+  cut(session: Session, ids: ReadonlySet<Id>): void {
+    cutActions.copy(session, ids);
+    session.do(`Cut ${count(ids.size, 'clip')}`, (project) => removeClips(project, ids));
+  },
+
+  paste(session: Session): void {
+    if (copied.length > 0)
+      makeClips(session, `Paste ${count(copied.length, 'clip')}`, copied, session.state.playhead);
+  },
+
+  /** Puts copies right behind the last of the clips. */
+  duplicate(session: Session, ids: ReadonlySet<Id>): void {
+    const clips = chosen(session, ids);
+    const end = clips.reduce((last, clip) => Math.max(last, clipEnd(clip)), 0);
+    if (clips.length > 0) makeClips(session, `Duplicate ${count(clips.length, 'clip')}`, clips, end);
+  },
+
+  removeAndClose(session: Session, ids: ReadonlySet<Id>): void {
+    session.do(`Remove ${count(ids.size, 'clip')}, closing the gap`, (project) =>
+      removeAndClose(project, ids),
+    );
+  },
+};

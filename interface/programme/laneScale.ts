@@ -1,0 +1,36 @@
+/** A lane's scale: LU over and under the horizon that fit on it. */
+export const LANE_TOP_LU = 12;
+export const LANE_BOTTOM_LU = -30;
+const LANE_SPAN_LU = LANE_TOP_LU - LANE_BOTTOM_LU;
+
+/** Height of the strip with the clip's name at the top of a lane, CSS pixels. */
+export const NAME_STRIP = 17;
+const LOWEST_LANE = 76;
+const HIGHEST_LANE = 168;
+/** Width of the track heads. */
+export const HEAD_WIDTH = 204;
+export const RULER_HEIGHT = 22;
+
+/**
+ * Where a loudness relative to the horizon stands, CSS pixels from the top of `height`; held at the edges.
+ * @param top LU over the horizon at the upper edge
+ */
+export function yOf(lu: number, height: number, top = LANE_TOP_LU): number {
+  const held = Math.max(LANE_BOTTOM_LU, Math.min(top, lu));
+  return ((top - held) / (top - LANE_BOTTOM_LU)) * height;
+}
+
+/** Height of a lane without the strip with the name. */
+export const bodyHeight = (laneHeight: number): number => laneHeight - NAME_STRIP;
+
+/** LU that one CSS pixel of vertical movement stands for. */
+export const luPerPixel = (laneHeight: number): number => LANE_SPAN_LU / bodyHeight(laneHeight);
+
+/** Height of each lane so that all of them are in sight, as long as they stay legible. */
+export function laneHeightFor(available: number, lanes: number): number {
+  return Math.max(LOWEST_LANE, Math.min(HIGHEST_LANE, Math.floor(available / Math.max(1, lanes)) - 1));
+}
+
+/** Most and fewest pixels a second of programme can take. */
+export const MAX_PIXELS_PER_SECOND = 2000;
+export const MIN_PIXELS_PER_SECOND = 0.05;

@@ -1,0 +1,96 @@
+import { useCallback, useEffect, useLayoutEffect, useRef, useState, type RefObject } from 'react';
+import { useElementSize } from '../parts/useElementSize';
+import {
+  HEAD_WIDTH,
+  laneHeightFor,
+  MAX_PIXELS_PER_SECOND,
+  MIN_PIXELS_PER_SECOND,
+  RULER_HEIGHT,
+} from './laneScale';
+
+/** Room for the button under the lanes. */
+const ADD_TRACK_HEIGHT = 44;
+
+/** Which stretch of the programme the lanes show. */
+export interface LaneView {
+  /** The element that scrolls. */
+  readonly scroller: RefObject<HTMLDivElement | null>;
+  readonly pixelsPerSecond: number;
+  readonly scrollLeft: number;
+  /** Width of the lanes without the track heads, CSS pixels. */
+  readonly width: number;
+  /** Height of every lane, CSS pixels. */
+  readonly laneHeight: number;
+  /** Changes the zoom by a factor; what is at `anchor` (pixels from the lanes' left edge) stays there. */
+  readonly zoom: (factor: number, anchor?: number) => void;
+  readonly fit: () => void;
+  /** Brings a time range into view if it is not. */
+  readonly reveal: (fromSeconds: number, toSeconds: number) => void;
+}
+
+/** Scroll and zoom of the lanes' scroller; fits the whole programme until somebody zooms. */
+export function useLaneView(totalSeconds: number, lanes: number): LaneView {
+  const scroller = useRef<HTMLDivElement>(null);
+  const { width: outer, height } = useElementSize(scroller);
+  const laneHeight = laneHeightFor(height - RULER_HEIGHT - ADD_TRACK_HEIGHT, lanes);
+  const width = Math.max(0, outer - HEAD_WIDTH);
+  const [chosen, setChosen] = useState<number | null>(null);
+  const [scrollLeft, setScrollLeft] = useState(0);
+  const wantedScroll = useRef<number | null>(null);
+  const fitting = Math.max(MIN_PIXELS_PER_SECOND, (width - 12) / Math.max(10, totalSeconds));
+  const pixelsPerSecond = chosen ?? fitting;
+
+  useEffect(() => {
+    const element = scroller.current;
+    if (!element) return;
+    const onScroll = (): void => setScrollLeft(element.scrollLeft);
+    element.addEventListener('scroll', onScroll, { passive: true });
+    return () => element.removeEventListener('scroll', onScroll);
+  }, []);
+
+  // The new zoom must be laid out before the scroller can be moved to its new place.
+  useLayoutEffect(() => {
+    if (wantedScroll.current === null || !scroller.current) return;
+    scroller.current.scrollLeft = wantedScroll.current;
+    wantedScroll.current = null;
+  }, [pixelsPerSecond]);
+
+  const zoom = useCallback(
+    (factor: number, anchor = width / 2) => {
+      const next = Math.max(
+        Math.min(MIN_PIXELS_PER_SECOND, fitting),
+        Math.min(MAX_PIXELS_PER_SECOND, pixelsPerSecond * factor),
+      );
+      const left = scroller.current?.scrollLeft ?? 0;
+      wantedScroll.current = Math.max(0, ((left + anchor) / pixelsPerSecond) * next - anchor);
+      setChosen(next <= fitting ? null : next);
+    },
+    [width, fitting, pixelsPerSecond],
+  );
+  const fit = useCallback(() => setChosen(null), []);
+  const reveal = useCallback(
+    (from: number, to: number) => {
+      const element = scroller.current;
+      if (!element) return;
+      const left = from * pixelsPerSecond;
+      const right = to * pixelsPerSecond;
+      if (left < element.scrollLeft || Math.min(right, left + 80) > element.scrollLeft + width)
+        element.scrollLeft = Math.max(0, left - 40);
+    },
+    [pixelsPerSecond, width],
+  );
+
+  useEffect(() => {
+    const element = scroller.current;
+    if (!element) return;
+    const onWheel = (event: WheelEvent): void => {
+      if (!event.ctrlKey && !event.metaKey) return;
+      event.preventDefault();
+      zoom(Math.exp(-event.deltaY / 250), event.clientX - element.getBoundingClientRect().left - HEAD_WIDTH);
+    };
+    element.addEventListener('wheel', onWheel, { passive: false });
+    return () => element.removeEventListener('wheel', onWheel);
+  }, [scroller, zoom]);
+
+  return { scroller, pixelsPerSecond, scrollLeft, width, laneHeight, zoom, fit, reveal };
+}

@@ -1,0 +1,73 @@
+import { isCutName } from '@/core/timeline/readCut';
+import { matchMedia, placeCut } from '@/core/timeline/toProject';
+import type { Cut } from '@/core/timeline/cut';
+import type { Project, Source } from '@/core/programme/model';
+import { measurePool } from '@/engine/measurePool';
+import { newId } from './newId';
+import type { PendingCut } from './state';
+
+/** What opening cuts needs of its session. */
+interface Host {
+  readonly cuts: () => readonly PendingCut[];
+  readonly setCuts: (cuts: readonly PendingCut[]) => void;
+  readonly step: (name: string, edit: (project: Project) => Project) => void;
+}
+
+/** The sources of a project by the media names of a cut. */
+export function sourcesFor(cut: Cut, sources: readonly Source[]): Map<string, Source> {
+  const found = matchMedia(
+    cut,
+    sources.map(({ name }) => name),
+  );
+  return new Map([...found].map(([name, index]) => [name, sources[index]!]));
+}
+
+const USUAL_FRAME_RATE = '25';
+
+/** Cuts of edit systems: read, then kept until their media is there and they are placed. */
+export class Cuts {
+  constructor(private readonly host: Host) {}
+
+  private change(id: string, change: Partial<PendingCut>): void {
+    this.host.setCuts(this.host.cuts().map((cut) => (cut.id === id ? { ...cut, ...change } : cut)));
+  }
+
+  /** Opens those files that are cuts. @returns the others */
+  open(files: readonly File[]): File[] {
+    for (const file of files.filter(({ name }) => isCutName(name))) {
+      const { name } = file;
+      const id = newId();
+      const pending = { id, name, file, frameRateId: USUAL_FRAME_RATE, cut: null, failure: null };
+      this.host.setCuts([...this.host.cuts(), pending]);
+      void this.read(pending);
+    }
+    return files.filter(({ name }) => !isCutName(name));
+  }
+
+  private async read({ id, file, name, frameRateId }: PendingCut): Promise<void> {
+    const outcome = await measurePool().readCut(file, name, frameRateId);
+    if ('ok' in outcome) this.change(id, { cut: outcome.ok, failure: null });
+    else if ('failure' in outcome) this.change(id, { cut: null, failure: outcome.failure });
+  }
+
+  /** Reads a list again with another count of frames. */
+  setFrameRate(id: string, frameRateId: string): void {
+    this.change(id, { frameRateId });
+    const pending = this.host.cuts().find((cut) => cut.id === id);
+    if (pending) void this.read(pending);
+  }
+
+  dismiss(id: string): void {
+    this.host.setCuts(this.host.cuts().filter((cut) => cut.id !== id));
+  }
+
+  /** Lays a cut out in the programme, as one step. */
+  place({ id, cut, name }: PendingCut): void {
+    if (!cut) return;
+    this.host.step(
+      `Place the cut ${name}`,
+      (project) => placeCut(project, cut, sourcesFor(cut, project.sources), newId).project,
+    );
+    this.dismiss(id);
+  }
+}

@@ -1,0 +1,105 @@
+import { measurePool } from '@/engine/measurePool';
+import type { Failure } from '@/engine/failure';
+import type { FileMeasurement, Outcome } from '@/engine/measure.worker';
+import type { SoundMeasurement } from '@/core/loudness/sound';
+import type { Source } from '@/core/programme/model';
+import { newSource } from '@/core/programme/newSource';
+import { stretchKey } from '@/core/render/clipKey';
+import { newAudioKey, putAudio } from '@/storage/audio';
+import { storageError } from '@/storage/failure';
+import { putClipMeasurement, putSourceMeasurement, sourceKey } from '@/storage/measurements';
+import { newId } from './newId';
+
+export interface Imported {
+  readonly source: Source;
+  readonly measurement: SoundMeasurement;
+  /** The sound as it is kept: the file itself, or the WAV it was decoded to. */
+  readonly blob: Blob;
+}
+
+/** Which part of bringing a file in is under way. */
+export type ImportPhase = 'waiting' | 'measuring' | 'keeping';
+
+/** What of a measured file is kept. */
+export function keptOf(measurement: FileMeasurement): SoundMeasurement {
+  const { figures, details, energy, truePeaks, overview, sampleRate } = measurement;
+  return { figures, details, energy, truePeaks, overview, sampleRate };
+}
+
+async function keep(
+  pcm: Blob,
+  source: Source,
+  measured: FileMeasurement,
+  signal: AbortSignal,
+  onProgress: (done: number) => void,
+): Promise<Outcome<Imported>> {
+  try {
+    const kept = await putAudio(source.audioKey, pcm, signal, onProgress);
+    if (!kept) return { cancelled: true };
+    const measurement = keptOf(measured);
+    await putSourceMeasurement(sourceKey(source), measurement);
+    // Placed whole in a programme of its own rate and layout, a clip of it measures just the same.
+    const { audioKey, frames: length, sampleRate, layout } = source;
+    const fades = { fadeIn: 0, fadeOut: 0 };
+    const stretch = { audioKey, sourceLayoutId: layout.id, sourceStart: 0, length, sampleRate, ...fades };
+    const { figures, blocks, truePeaks } = measured;
+    await putClipMeasurement(stretchKey({ ...stretch, layoutId: layout.id }), {
+      figures,
+      blocks,
+      truePeaks,
+      lengthSeconds: length / sampleRate,
+    });
+    return { ok: { source, measurement, blob: pcm } };
+  } catch (error) {
+    const { code, message, hint } = storageError(error);
+    return { failure: { code, message, hint } satisfies Failure };
+  }
+}
+
+/**
+ * Measures a file and keeps its sound and its measurement.
+ * @param track which of its sounds, from 0
+ */
+export async function importFile(
+  file: Blob,
+  name: string,
+  signal: AbortSignal,
+  onProgress: (phase: ImportPhase, done: number) => void,
+  track = 0,
+): Promise<Outcome<Imported>> {
+  const outcome = await measurePool().measureFile(file, signal, (done) => onProgress('measuring', done), {
+    track,
+    layoutId: null,
+    range: null,
+  });
+  if (!('ok' in outcome)) return outcome;
+  const { measurement, pcm } = outcome.ok;
+  const named = { id: newId(), name, audioKey: newAudioKey(newId()), byteLength: file.size };
+  const source = newSource(named, measurement.format);
+  onProgress('keeping', 0);
+  return keep(pcm, source, measurement, signal, (done) => onProgress('keeping', done));
+}
+
+/** Puts mono sources together as one of several channels, measures it and keeps it. */
+export async function combineSources(
+  parts: readonly { readonly source: Source; readonly blob: Blob }[],
+  layoutId: string,
+  name: string,
+  signal: AbortSignal,
+  onProgress: (phase: ImportPhase, done: number) => void,
+): Promise<Outcome<Imported>> {
+  const blobs = parts.map(({ blob }) => blob);
+  const written = await measurePool().combine(blobs, layoutId, signal, (done) =>
+    onProgress('measuring', done / 2),
+  );
+  if (!('ok' in written)) return written;
+  const progress = (phase: ImportPhase, done: number): void =>
+    onProgress(phase, phase === 'measuring' ? 0.5 + done / 2 : done);
+  const imported = await importFile(written.ok.blob, name, signal, progress);
+  if (!('ok' in imported)) return imported;
+  const told = parts.flatMap(({ source }) => source.warnings.map((text) => `${source.name}: ${text}`));
+  const warnings = [...imported.ok.source.warnings, ...written.ok.warnings, ...told];
+  const partial = parts.some(({ source }) => source.partial);
+  const source = { ...imported.ok.source, partial, warnings };
+  return { ok: { ...imported.ok, source } };
+}

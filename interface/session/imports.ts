@@ -1,0 +1,152 @@
+import { addSources, replaceSources } from '@/core/programme/edits/project';
+import type { Project, Source } from '@/core/programme/model';
+import type { Outcome } from '@/engine/measure.worker';
+import { measurePool } from '@/engine/measurePool';
+import type { SoundTrack } from '@/core/audio/stream';
+import { combineSources, importFile, type Imported, type ImportPhase } from './importFile';
+import { newId } from './newId';
+import type { ImportJob } from './state';
+
+/** What bringing sound in needs of its session. */
+interface Host {
+  readonly jobs: () => readonly ImportJob[];
+  readonly setJobs: (jobs: readonly ImportJob[]) => void;
+  /** Takes over sound that is measured and kept. */
+  readonly adopt: (imported: Imported) => void;
+  readonly step: (name: string, edit: (project: Project) => Project, merge: string | null) => void;
+  readonly audioOf: (audioKey: string) => Blob | undefined;
+}
+
+/** Files on their way in, each on its own: a bad one stops nothing else. */
+export class Imports {
+  private readonly cancels = new Map<string, AbortController>();
+  private readonly choices = new Map<string, (tracks: readonly number[]) => void>();
+  private closed = false;
+
+  constructor(private readonly host: Host) {}
+
+  private change(id: string, change: Partial<ImportJob>): void {
+    this.host.setJobs(this.host.jobs().map((job) => (job.id === id ? { ...job, ...change } : job)));
+  }
+
+  /** Takes a line off the list. */
+  dismiss(id: string): void {
+    this.host.setJobs(this.host.jobs().filter((job) => job.id !== id));
+  }
+
+  cancel(id: string): void {
+    this.cancels.get(id)?.abort();
+    this.choices.get(id)?.([]);
+  }
+
+  /** Answers the question which of a file's sounds to bring in. */
+  choose(id: string, tracks: readonly number[]): void {
+    this.choices.get(id)?.(tracks);
+  }
+
+  close(): void {
+    this.closed = true;
+    for (const id of this.cancels.keys()) this.cancel(id);
+  }
+
+  private line(name: string, bytes: number): ImportJob {
+    return { id: newId(), name, bytes, phase: 'waiting', done: 0, failure: null, sounds: [] };
+  }
+
+  /** Runs one line of the list; what fails stays on it with the reason. */
+  private async run<T>(
+    { id }: ImportJob,
+    work: (
+      signal: AbortSignal,
+      onProgress: (phase: ImportPhase, done: number) => void,
+    ) => Promise<Outcome<T>>,
+  ): Promise<T | null> {
+    const controller = new AbortController();
+    this.cancels.set(id, controller);
+    const outcome = await work(controller.signal, (phase, done) => {
+      if (!controller.signal.aborted) this.change(id, { phase, done });
+    });
+    this.cancels.delete(id);
+    if (this.closed) return null;
+    if ('failure' in outcome) {
+      this.change(id, { phase: 'failed', failure: outcome.failure });
+      return null;
+    }
+    this.dismiss(id);
+    return 'ok' in outcome ? outcome.ok : null;
+  }
+
+  private ask(id: string, sounds: readonly SoundTrack[]): Promise<readonly number[]> {
+    return new Promise((resolve) => {
+      this.choices.set(id, resolve);
+      this.change(id, { phase: 'choosing', sounds });
+    });
+  }
+
+  /** One file: its one sound, or those of its sounds that are wanted. */
+  private async bringIn(
+    { id }: ImportJob,
+    file: File,
+    signal: AbortSignal,
+    onProgress: (phase: ImportPhase, done: number) => void,
+  ): Promise<Outcome<readonly Imported[]>> {
+    const found = await measurePool().soundsOf(file, signal);
+    if (!('ok' in found)) return found;
+    const sounds = found.ok;
+    const chosen = sounds.length > 0 ? await this.ask(id, sounds) : [0];
+    this.choices.delete(id);
+    if (chosen.length === 0) return { cancelled: true };
+    const brought: Imported[] = [];
+    for (const track of chosen) {
+      const name = sounds.length > 0 ? `${file.name} ${track + 1}` : file.name;
+      const outcome = await importFile(file, name, signal, onProgress, track);
+      if (!('ok' in outcome)) return outcome;
+      brought.push(outcome.ok);
+    }
+    return { ok: brought };
+  }
+
+  async files(files: readonly File[]): Promise<void> {
+    // Best effort: asked for, the browser is less likely to clear what is kept when the disk runs full.
+    void navigator.storage?.persist?.().catch(() => false);
+    const batch = newId();
+    const lines = files.map((file) => ({ job: this.line(file.name, file.size), file }));
+    this.host.setJobs([...this.host.jobs(), ...lines.map(({ job }) => job)]);
+    let count = 0;
+    await Promise.all(
+      lines.map(async ({ job, file }) => {
+        const brought = await this.run(job, (signal, onProgress) =>
+          this.bringIn(job, file, signal, onProgress),
+        );
+        if (!brought) return;
+        for (const imported of brought) this.host.adopt(imported);
+        const sources = brought.map(({ source }) => source);
+        count += sources.length;
+        const name = count === 1 ? `Add ${sources[0]!.name}` : `Add ${count} sources`;
+        this.host.step(name, (project) => addSources(project, sources), `import ${batch}`);
+      }),
+    );
+  }
+
+  /** Mono sources become one of several channels, in their place where no clip uses them. */
+  async combine(sources: readonly Source[], layoutId: string, name: string): Promise<void> {
+    const parts = sources.flatMap((source) => {
+      const blob = this.host.audioOf(source.audioKey);
+      return blob ? [{ source, blob }] : [];
+    });
+    const bytes = parts.reduce((sum, { blob }) => sum + blob.size, 0);
+    const job = this.line(name, bytes);
+    this.host.setJobs([...this.host.jobs(), job]);
+    const imported = await this.run(job, (signal, onProgress) =>
+      combineSources(parts, layoutId, name, signal, onProgress),
+    );
+    if (!imported) return;
+    this.host.adopt(imported);
+    const ids = new Set(sources.map((source) => source.id));
+    this.host.step(
+      `Put ${sources.length} sources together as ${name}`,
+      (project) => replaceSources(project, ids, imported.source),
+      null,
+    );
+  }
+}

@@ -1,0 +1,60 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { ProgrammeLevels } from '@/core/loudness/movingFigures';
+import { emptySums } from '@/core/loudness/movingSums';
+import { testClip, testProject } from '@/core/testing/projects';
+import { MovingLevels } from './movingLevels';
+
+const project = testProject([testClip({ id: 'a' }), testClip({ id: 'b' })]);
+const levels: ProgrammeLevels = {
+  energy: new Float64Array(200).fill(1),
+  sampleRate: 48_000,
+  truePeaks: new Float32Array(40).fill(0.1),
+};
+const a = new Set(['a']);
+
+describe('sums for what is likely to be moved', () => {
+  beforeEach(() => void vi.useFakeTimers());
+  afterEach(() => void vi.useRealTimers());
+
+  const setup = () => {
+    const take = vi.fn(() => Promise.resolve({ ok: emptySums(0, 200, 40, 2) }));
+    return { take, moving: new MovingLevels(take) };
+  };
+
+  it('are taken once a choice has stood for a moment, and once only', async () => {
+    const { take, moving } = setup();
+    moving.want(project, levels, new Set(['b']));
+    moving.want(project, levels, a);
+    moving.want(project, levels, new Set(a));
+    await vi.runAllTimersAsync();
+    expect(take).toHaveBeenCalledTimes(1);
+    expect(take).toHaveBeenCalledWith(project, a);
+    expect(moving.figures(project, a)!.at(0).integratedLufs).toBeNull();
+    expect(moving.figures(project, new Set(['b']))).toBeNull();
+    expect(moving.figures(testProject(), a)).toBeNull();
+  });
+
+  it('are taken at once when a hand is on them, and not again with every movement', async () => {
+    const { take, moving } = setup();
+    moving.want(project, levels, a);
+    for (let i = 0; i < 5; i++) moving.want(project, levels, a, true);
+    expect(take).toHaveBeenCalledTimes(1);
+    await vi.runAllTimersAsync();
+    for (let i = 0; i < 5; i++) moving.want(project, levels, a, true);
+    expect(take).toHaveBeenCalledTimes(1);
+    expect(moving.figures(project, a)).not.toBeNull();
+  });
+
+  it('of what has changed meanwhile are dropped; nothing is taken while the programme is not measured', async () => {
+    const { take, moving } = setup();
+    moving.want(project, levels, a, true);
+    const changed = testProject([testClip({ id: 'a' })]);
+    moving.want(changed, levels, a);
+    await Promise.resolve();
+    expect(moving.figures(project, a)).toBeNull();
+    moving.close();
+    moving.want(null, null, a, true);
+    await vi.runAllTimersAsync();
+    expect(take).toHaveBeenCalledTimes(1);
+  });
+});

@@ -1,0 +1,380 @@
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import { doStep, redoStep, undoStep, type History } from '@/core/programme/history';
+import { changeGain } from '@/core/programme/edits/gain';
+import { baseDb } from '@/core/programme/clipGain';
+import type { ProgrammeLevels } from '@/core/loudness/movingFigures';
+import { PEAK_BLOCKS_PER_SECOND, PEAK_SUB_BLOCKS } from '@/core/loudness/subBlocks';
+import { programmeFrames, type Id, type Project } from '@/core/programme/model';
+import { withBaseGain } from '@/core/render/measureClip';
+import type { SubBlockRange } from '@/core/render/dirtyRanges';
+import { clipKey } from '@/core/render/clipKey';
+import { Playback } from '@/engine/playback';
+import type { Solved } from '@/engine/programme.worker';
+import { ProgrammeEngine } from '@/engine/programmeEngine';
+import { getAudio } from '@/storage/audio';
+import { storageError } from '@/storage/failure';
+import { sourceKey } from '@/storage/measurements';
+import { saveProject } from '@/storage/projects';
+import { Audition } from './audition';
+import { ClipMeasurer } from './clipMeasurer';
+import { Cuts } from './cuts';
+import { Handover } from './handover';
+import { Imports } from './imports';
+import { MovingLevels } from './movingLevels';
+import { SourceMeasurer } from './sourceMeasurer';
+import { shownProject, type SessionState } from './state';
+
+const NOTHING: ReadonlySet<Id> = new Set();
+
+/** One open project: its state, and everything that follows from a change of it. */
+export class Session {
+  readonly store: StoreApi<SessionState>;
+  readonly engine = new ProgrammeEngine();
+  readonly playback: Playback;
+  readonly handover = new Handover(this.engine);
+  /** A source heard by itself. */
+  readonly audition: Audition;
+  /** Sound on its way in. */
+  readonly imports: Imports;
+  /** Cuts of edit systems that wait to be placed. */
+  readonly cuts = new Cuts({
+    cuts: () => this.state.cuts,
+    setCuts: (cuts) => this.set({ cuts }),
+    step: (name, edit) => this.do(name, edit),
+  });
+  private readonly clipMeasurer: ClipMeasurer;
+  private readonly sourceMeasurer: SourceMeasurer;
+  private readonly moving = new MovingLevels((project, ids) => this.engine.moving(project, ids));
+  /** What of the programme is looked at, sub-blocks: it is measured before the rest. */
+  private seen: SubBlockRange | null = null;
+  /** The last state at rest that was measured, what of it can be heard, and its measurement. */
+  private measured: {
+    readonly project: Project;
+    readonly playable: Project;
+    readonly levels: ProgrammeLevels;
+  } | null = null;
+  private saving = false;
+  private unsaved = false;
+  private measureQueued = false;
+  private measureTask = 0;
+  private closed = false;
+
+  constructor(history: History) {
+    this.store = createStore<SessionState>(() => ({
+      history,
+      preview: null,
+      selection: NOTHING,
+      imports: [],
+      cuts: [],
+      sourceMeasurements: new Map(),
+      clipMeasurements: new Map(),
+      programme: null,
+      moved: null,
+      shares: null,
+      sharing: null,
+      measuring: 0,
+      measureFailure: null,
+      missingAudio: new Set(),
+      save: 'saved',
+      playing: false,
+      playFailure: null,
+      playhead: 0,
+      soloed: NOTHING,
+    }));
+    this.playback = new Playback(
+      (project, start, count, soloed) => this.engine.stretch(this.playable(project), start, count, soloed),
+      (frame) => this.set({ playing: false, playhead: frame >= this.endFrame() ? 0 : frame }),
+    );
+    this.audition = new Audition(
+      (project, start, count, soloed) => this.engine.stretch(project, start, count, soloed),
+      () => this.stop(),
+    );
+    this.clipMeasurer = new ClipMeasurer(
+      (key) => this.engine.audioOf(key),
+      (key, measurement) =>
+        this.set({ clipMeasurements: new Map(this.state.clipMeasurements).set(key, measurement) }),
+      (measureFailure) => this.set({ measureFailure }),
+    );
+    this.sourceMeasurer = new SourceMeasurer(
+      (key) => this.engine.audioOf(key),
+      (key, measurement) =>
+        this.set({ sourceMeasurements: new Map(this.state.sourceMeasurements).set(key, measurement) }),
+      (measureFailure) => this.set({ measureFailure }),
+    );
+    this.imports = new Imports({
+      jobs: () => this.state.imports,
+      setJobs: (imports) => this.set({ imports }),
+      adopt: ({ source, measurement, blob }) => {
+        this.engine.putAudio(source.audioKey, blob);
+        this.set({
+          sourceMeasurements: new Map(this.state.sourceMeasurements).set(sourceKey(source), measurement),
+        });
+      },
+      step: (name, edit, merge) => this.do(name, edit, merge),
+      audioOf: (key) => this.engine.audioOf(key),
+    });
+  }
+
+  get state(): SessionState {
+    return this.store.getState();
+  }
+
+  get project(): Project {
+    return this.state.history.project;
+  }
+
+  private set(change: Partial<SessionState>): void {
+    if (!this.closed) this.store.setState(change);
+  }
+
+  /** Fetches the sound of every source, then measures what is not measured yet. */
+  async open(): Promise<void> {
+    const { sources } = this.project;
+    const missing = new Set<string>();
+    await Promise.all(
+      sources.map(async ({ audioKey }) => {
+        const blob = await getAudio(audioKey).catch(() => null);
+        if (this.closed) return;
+        if (blob) this.engine.putAudio(audioKey, blob);
+        else missing.add(audioKey);
+      }),
+    );
+    this.set({ missingAudio: missing });
+    this.refresh();
+  }
+
+  close(): void {
+    this.closed = true;
+    this.imports.close();
+    this.handover.cancel();
+    this.clipMeasurer.close();
+    this.sourceMeasurer.close();
+    this.moving.close();
+    this.playback.close();
+    this.audition.close();
+    this.engine.close();
+  }
+
+  /** The programme with the clips whose sound is there; the others cannot be rendered. */
+  playable(project: Project): Project {
+    const there = new Set(
+      project.sources.filter((source) => this.engine.hasAudio(source.audioKey)).map((source) => source.id),
+    );
+    return { ...project, clips: project.clips.filter((clip) => there.has(clip.sourceId)) };
+  }
+
+  // ---- steps -------------------------------------------------------------------------------------------------
+
+  /** Does one named step. Steps in a row with the same `merge` are one. */
+  do(name: string, edit: (project: Project) => Project, merge: string | null = null): void {
+    this.adopt(doStep(this.state.history, name, edit, merge));
+  }
+
+  undo(): void {
+    this.adopt(undoStep(this.state.history));
+  }
+
+  redo(): void {
+    this.adopt(redoStep(this.state.history));
+  }
+
+  private adopt(history: History): void {
+    const hadPreview = this.state.preview !== null;
+    if (history === this.state.history) {
+      if (hadPreview) this.setPreview(null);
+      return;
+    }
+    const there = new Set(history.project.clips.map((clip) => clip.id));
+    const selection = new Set([...this.state.selection].filter((id) => there.has(id)));
+    // What a hand has just let go of stays shown until it is measured.
+    const moved = hadPreview ? this.state.moved : null;
+    this.set({ history, preview: null, selection, moved });
+    void this.save();
+    this.refresh();
+  }
+
+  /** Shows (and measures) the programme as it would be; `null` goes back to what is. */
+  setPreview(preview: Project | null): void {
+    if (preview === this.state.preview) return;
+    this.set({ preview, moved: null });
+    this.refresh();
+  }
+
+  /**
+   * Shows the programme with the gain of these clips changed: at once and exactly where the sums for it are ready, else
+   * as soon as it is measured.
+   * @param changeDb of every one of them
+   */
+  previewGain(ids: ReadonlySet<Id>, changeDb: number): void {
+    const preview = changeGain(this.project, ids, { kind: 'change', db: changeDb });
+    const figures = this.measured && this.moving.figures(this.measured.playable, ids);
+    if (!figures || this.measured?.project !== this.project) {
+      this.wantMoving(ids, true);
+      this.setPreview(preview === this.project ? null : preview);
+      return;
+    }
+    this.set({ preview, moved: figures.at(changeDb) });
+    this.playback.update(preview, programmeFrames(preview), [...this.state.soloed]);
+  }
+
+  /** Which change of these clips' gain puts the programme at a loudness. */
+  async solve(
+    ids: ReadonlySet<Id>,
+    goalLufs: number,
+    room: { readonly minDb: number; readonly maxDb: number },
+  ): Promise<Solved | { readonly trouble: string }> {
+    const { measured } = this;
+    if (measured?.project !== this.project)
+      return { trouble: 'The programme is still being measured; try again when it is.' };
+    const outcome = await this.engine.solve(measured.playable, ids, goalLufs, room);
+    if ('ok' in outcome) return outcome.ok;
+    if ('failure' in outcome) return { trouble: `${outcome.failure.message} ${outcome.failure.hint}` };
+    return { trouble: 'None of it sounds: it is muted, or its sound is missing.' };
+  }
+
+  /** Works out what each clip brings to the programme's loudness; a change of the programme ends it. */
+  async findShares(): Promise<void> {
+    const { measured } = this;
+    if (measured?.project !== this.project || this.state.sharing !== null) return;
+    this.set({ sharing: 0 });
+    const task = this.measureTask;
+    const outcome = await this.engine.shares(measured.playable, (sharing) => {
+      if (task === this.measureTask) this.set({ sharing });
+    });
+    if (task !== this.measureTask) return;
+    this.set({ sharing: null, shares: 'ok' in outcome ? outcome.ok : null });
+    if ('failure' in outcome) this.set({ measureFailure: outcome.failure });
+  }
+
+  /** Says which stretch of the programme is looked at, seconds. */
+  look(from: number, to: number): void {
+    // In whole peak blocks.
+    const grid = (seconds: number): number => Math.round(seconds * PEAK_BLOCKS_PER_SECOND) * PEAK_SUB_BLOCKS;
+    this.seen = { from: Math.max(0, grid(from)), to: grid(to) };
+  }
+
+  /** Takes the sums for the clips that are likely to be moved next. */
+  private wantMoving(ids: ReadonlySet<Id>, now = false): void {
+    const { measured } = this;
+    const current = measured?.project === this.project ? measured : null;
+    this.moving.want(current?.playable ?? null, current?.levels ?? null, ids, now);
+  }
+
+  private async save(): Promise<void> {
+    this.unsaved = true;
+    if (this.saving) return;
+    this.saving = true;
+    this.set({ save: 'saving' });
+    try {
+      while (this.unsaved) {
+        this.unsaved = false;
+        await saveProject(this.state.history);
+      }
+      this.set({ save: 'saved' });
+    } catch (error) {
+      const { code, message, hint } = storageError(error);
+      this.set({ save: { code, message, hint } });
+    } finally {
+      this.saving = false;
+    }
+  }
+
+  /** Brings files in: sound as sources, cuts to be placed. */
+  async addFiles(files: readonly File[]): Promise<void> {
+    const sound = this.cuts.open(files);
+    if (sound.length > 0) await this.imports.files(sound);
+  }
+
+  /** Tries again to keep the project after it could not be kept. */
+  retrySave(): void {
+    void this.save();
+  }
+
+  // ---- what follows from a change ------------------------------------------------------------------------------
+
+  private refresh(): void {
+    const project = shownProject(this.state);
+    this.playback.update(project, programmeFrames(project), [...this.state.soloed]);
+    this.clipMeasurer.want(project, this.state.clipMeasurements);
+    this.sourceMeasurer.want(project, this.state.sourceMeasurements);
+    // Several changes within a frame (a drag) are one measurement.
+    if (this.measureQueued) return;
+    this.measureQueued = true;
+    setTimeout(() => {
+      this.measureQueued = false;
+      if (!this.closed) void this.measureProgramme();
+    }, 16);
+  }
+
+  private async measureProgramme(): Promise<void> {
+    const task = ++this.measureTask;
+    this.set({ shares: null, sharing: null });
+    const shown = shownProject(this.state);
+    const project = this.playable(shown);
+    this.set({ measuring: 0 });
+    const outcome = await this.engine.measure(project, this.seen, (measuring) => {
+      if (task === this.measureTask) this.set({ measuring });
+    });
+    if (task !== this.measureTask) return;
+    if ('ok' in outcome) {
+      // What a hand is still moving is no ground to stand on: the sums start from what rests.
+      const resting = shown === this.project;
+      const moved = resting ? null : this.state.moved;
+      if (resting) this.measured = { project: shown, playable: project, levels: outcome.ok };
+      this.set({ programme: outcome.ok, moved, measuring: null, measureFailure: null });
+      if (resting) this.wantMoving(this.state.selection);
+    } else if ('failure' in outcome) this.set({ measuring: null, measureFailure: outcome.failure });
+  }
+
+  /** The clip's own measurement before its own gain, with trim and track on it, if it is there yet. */
+  clipMeasurement(project: Project, clipId: Id) {
+    const clip = project.clips.find((candidate) => candidate.id === clipId);
+    const key = clip && clipKey(project, clip);
+    const measurement = key && this.state.clipMeasurements.get(key);
+    return measurement ? withBaseGain(measurement, baseDb(project, clip)) : null;
+  }
+
+  // ---- choosing and listening ----------------------------------------------------------------------------------
+
+  select(ids: Iterable<Id>): void {
+    const selection = new Set(ids);
+    this.set({ selection });
+    this.wantMoving(selection);
+  }
+
+  private endFrame(): number {
+    return programmeFrames(shownProject(this.state));
+  }
+
+  async play(): Promise<void> {
+    const end = this.endFrame();
+    if (end === 0) return;
+    this.audition.stop();
+    const from = this.state.playhead >= end ? 0 : this.state.playhead;
+    this.set({ playing: true, playhead: from, playFailure: null });
+    try {
+      await this.playback.play(shownProject(this.state), from, end, [...this.state.soloed]);
+    } catch (error) {
+      this.set({ playing: false, playFailure: error instanceof Error ? error.message : String(error) });
+    }
+  }
+
+  stop(): void {
+    this.playback.stop();
+    this.set({ playing: false });
+  }
+
+  /** Moves the playhead; while playing, listening goes on from there. */
+  seek(frame: number): void {
+    this.set({ playhead: Math.max(0, Math.min(Math.round(frame), this.endFrame())) });
+    if (this.state.playing) void this.play();
+  }
+
+  /** Solo changes what is heard, never what is rendered. */
+  toggleSolo(trackId: Id): void {
+    const soloed = new Set(this.state.soloed);
+    if (!soloed.delete(trackId)) soloed.add(trackId);
+    this.set({ soloed });
+    this.playback.update(shownProject(this.state), this.endFrame(), [...soloed]);
+  }
+}

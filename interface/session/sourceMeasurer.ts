@@ -1,0 +1,49 @@
+import { declaredLayout } from '@/core/audio/layout';
+import type { SoundMeasurement } from '@/core/loudness/sound';
+import type { Project, Source } from '@/core/programme/model';
+import type { Failure } from '@/engine/failure';
+import { measurePool } from '@/engine/measurePool';
+import { getSourceMeasurement, putSourceMeasurement, sourceKey } from '@/storage/measurements';
+import { keptOf } from './importFile';
+
+/** Sees to it that every source is measured as its channels are declared: from the store, else from the workers. */
+export class SourceMeasurer {
+  private readonly underWay = new Set<string>();
+  private readonly controller = new AbortController();
+
+  constructor(
+    private readonly audioOf: (audioKey: string) => Blob | undefined,
+    private readonly onMeasured: (key: string, measurement: SoundMeasurement) => void,
+    private readonly onFailed: (failure: Failure) => void,
+  ) {}
+
+  /** Asks for what is missing. */
+  want({ sources }: Project, known: ReadonlyMap<string, SoundMeasurement>): void {
+    for (const source of sources) {
+      const key = sourceKey(source);
+      const blob = this.audioOf(source.audioKey);
+      if (!blob || known.has(key) || this.underWay.has(key)) continue;
+      this.underWay.add(key);
+      void this.measure(key, source, blob).finally(() => this.underWay.delete(key));
+    }
+  }
+
+  private async measure(key: string, source: Source, blob: Blob): Promise<void> {
+    const stored = await getSourceMeasurement(key).catch(() => null);
+    if (stored) return this.onMeasured(key, stored);
+    // A layout that only the file knows is found in the file again.
+    const declared = declaredLayout(source.layout.id, source.layout.labels.length);
+    const choice = { track: 0, layoutId: declared?.id ?? null, range: null };
+    const outcome = await measurePool().measureFile(blob, this.controller.signal, () => undefined, choice);
+    if ('failure' in outcome) this.onFailed(outcome.failure);
+    if (!('ok' in outcome)) return;
+    const measurement = keptOf(outcome.ok.measurement);
+    this.onMeasured(key, measurement);
+    // Only a shortcut for the next visit: if it cannot be kept, it is measured again then.
+    await putSourceMeasurement(key, measurement).catch(() => undefined);
+  }
+
+  close(): void {
+    this.controller.abort();
+  }
+}

@@ -1,0 +1,95 @@
+import type { History } from '@/core/programme/history';
+import type { Id, Project } from '@/core/programme/model';
+import type { SoundTrack } from '@/core/audio/stream';
+import type { LoudnessFigures } from '@/core/loudness/figures';
+import type { MovedFigures } from '@/core/loudness/movingFigures';
+import type { SoundMeasurement } from '@/core/loudness/sound';
+import type { Cut } from '@/core/timeline/cut';
+import type { ClipMeasurement } from '@/core/render/measureClip';
+import type { Failure } from '@/engine/failure';
+import type { ProgrammeSummary } from '@/engine/programme.worker';
+import type { ImportPhase } from './importFile';
+
+/** A file on its way in, or one that could not come in. */
+export interface ImportJob {
+  readonly id: string;
+  readonly name: string;
+  readonly bytes: number;
+  readonly phase: ImportPhase | 'choosing' | 'failed';
+  /** The sounds of the file among which to choose; empty when there is but one. */
+  readonly sounds: readonly SoundTrack[];
+  /** 0 to 1 within the phase. */
+  readonly done: number;
+  readonly failure: Failure | null;
+}
+
+/** A cut that was opened and waits for its media and to be placed. */
+export interface PendingCut {
+  readonly id: string;
+  readonly name: string;
+  readonly file: Blob;
+  /** Of a list, which does not say it. */
+  readonly frameRateId: string;
+  /** `null` while it is being read. */
+  readonly cut: Cut | null;
+  readonly failure: Failure | null;
+}
+
+type SaveState = 'saved' | 'saving' | Failure;
+
+/** All that one open project shows. */
+export interface SessionState {
+  readonly history: History;
+  /** The programme while a hand is moving something; `null` otherwise. */
+  readonly preview: Project | null;
+  readonly selection: ReadonlySet<Id>;
+  readonly imports: readonly ImportJob[];
+  readonly cuts: readonly PendingCut[];
+  /** By source key, see `sourceKey`. */
+  readonly sourceMeasurements: ReadonlyMap<string, SoundMeasurement>;
+  /** By clip key. */
+  readonly clipMeasurements: ReadonlyMap<string, ClipMeasurement>;
+  readonly programme: ProgrammeSummary | null;
+  /** What the programme measures with what a hand is just moving; `null` when nothing moves. */
+  readonly moved: MovedFigures | null;
+  /** How far the programme's measurement is (0 to 1); `null` when it is up to date. */
+  readonly measuring: number | null;
+  readonly measureFailure: Failure | null;
+  /** Each clip's share of the programme's gated energy; `null` until it is asked for, and after every change. */
+  readonly shares: ReadonlyMap<Id, number> | null;
+  /** How far the shares are (0 to 1); `null` when they are not being worked out. */
+  readonly sharing: number | null;
+  /** Audio keys whose sound is not in this browser. */
+  readonly missingAudio: ReadonlySet<string>;
+  readonly save: SaveState;
+  readonly playing: boolean;
+  /** Why nothing can be heard, as the browser put it. */
+  readonly playFailure: string | null;
+  /** Where listening begins, programme frames. */
+  readonly playhead: number;
+  readonly soloed: ReadonlySet<Id>;
+}
+
+/** The programme as it is to be shown: with what a hand is just moving. */
+export const shownProject = (state: SessionState): Project => state.preview ?? state.history.project;
+
+/** The programme's figures as they are to be shown; while something moves its true peak is a bound. */
+export function shownFigures({ programme, moved }: Pick<SessionState, 'programme' | 'moved'>): {
+  readonly figures: LoudnessFigures | null;
+  readonly peakIsBound: boolean;
+} {
+  if (!programme || !moved) return { figures: programme?.figures ?? null, peakIsBound: false };
+  const { truePeakBoundDbtp, integratedLufs, relativeGateLufs } = moved;
+  const { maxMomentaryLufs, maxShortTermLufs, loudnessRangeLu } = moved;
+  const loudness = {
+    integratedLufs,
+    relativeGateLufs,
+    maxMomentaryLufs,
+    maxShortTermLufs,
+    loudnessRangeLu,
+  };
+  return {
+    figures: { ...programme.figures, ...loudness, truePeakDbtp: truePeakBoundDbtp },
+    peakIsBound: true,
+  };
+}

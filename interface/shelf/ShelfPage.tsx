@@ -1,0 +1,264 @@
+'use client';
+
+import AddIcon from '@mui/icons-material/Add';
+import MoreIcon from '@mui/icons-material/MoreHoriz';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import Link from '@mui/material/Link';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import Snackbar from '@mui/material/Snackbar';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import NextLink from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useCallback, useEffect, useState } from 'react';
+import { startHistory } from '@/core/programme/history';
+import { newProject } from '@/core/programme/newProject';
+import { renameProject } from '@/core/programme/edits/project';
+import { clock } from '@/core/text/figures';
+import { storageError, type StorageError } from '@/storage/failure';
+import {
+  binProject,
+  deleteProject,
+  duplicateProject,
+  listProjects,
+  loadProject,
+  restoreProject,
+  saveProject,
+  type ShelfEntry,
+} from '@/storage/projects';
+import { FailureNote } from '../parts/FailureNote';
+import { newId } from '../session/newId';
+import { DEMO_ID } from '../demo/loadDemo';
+import { BinList } from './BinList';
+
+const WHEN = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+
+/** The list of projects, and what one can do with them; every action ends with a fresh list. */
+function useShelf() {
+  const [entries, setEntries] = useState<readonly ShelfEntry[] | null>(null);
+  const [failure, setFailure] = useState<StorageError | null>(null);
+  const act = useCallback(async (action: () => Promise<unknown>) => {
+    try {
+      await action();
+      setEntries(await listProjects());
+      setFailure(null);
+    } catch (error) {
+      setFailure(storageError(error));
+    }
+  }, []);
+  useEffect(() => {
+    listProjects().then(setEntries, (error: unknown) => setFailure(storageError(error)));
+  }, []);
+  return { entries, failure, act };
+}
+
+type Shelf = ReturnType<typeof useShelf>;
+
+function freeName(wanted: string, entries: readonly ShelfEntry[]): string {
+  const taken = new Set(entries.map((entry) => entry.name));
+  let name = wanted;
+  for (let n = 2; taken.has(name); n++) name = `${wanted} ${n}`;
+  return name;
+}
+
+async function rename(id: string, name: string): Promise<void> {
+  const history = await loadProject(id);
+  if (history) await saveProject({ ...history, project: renameProject(history.project, name) });
+}
+
+function Row({
+  entry,
+  shelf,
+  onBinned,
+}: {
+  entry: ShelfEntry;
+  shelf: Shelf;
+  onBinned: (entry: ShelfEntry) => void;
+}) {
+  const [menu, setMenu] = useState<HTMLElement | null>(null);
+  const [draft, setDraft] = useState<string | null>(null);
+  const choose = (action: () => void) => () => {
+    setMenu(null);
+    action();
+  };
+  const finish = (): void => {
+    const name = draft?.trim();
+    setDraft(null);
+    if (name && name !== entry.name) void shelf.act(() => rename(entry.id, name));
+  };
+  return (
+    <TableRow hover>
+      <TableCell>
+        {draft === null ? (
+          <Link
+            component={NextLink}
+            href={`/project/${entry.id}/${entry.clips > 0 ? 'programme' : 'sources'}`}
+            sx={{ fontWeight: 600 }}
+          >
+            {entry.name}
+          </Link>
+        ) : (
+          <TextField
+            value={draft}
+            autoFocus
+            variant="standard"
+            slotProps={{ htmlInput: { 'aria-label': 'New name', maxLength: 120 } }}
+            onChange={(event) => setDraft(event.target.value)}
+            onBlur={finish}
+            onKeyDown={(event) => {
+              if (event.key === 'Enter') finish();
+              if (event.key === 'Escape') setDraft(null);
+            }}
+          />
+        )}
+      </TableCell>
+      <TableCell align="right">{entry.lengthSeconds > 0 ? clock(entry.lengthSeconds) : '—'}</TableCell>
+      <TableCell align="right">{entry.clips}</TableCell>
+      <TableCell align="right">{entry.sources}</TableCell>
+      <TableCell>{entry.targetName}</TableCell>
+      <TableCell>{WHEN.format(entry.modifiedAt)}</TableCell>
+      <TableCell align="right">
+        <IconButton
+          size="small"
+          aria-label={`Actions for ${entry.name}`}
+          aria-haspopup="menu"
+          onClick={(event) => setMenu(event.currentTarget)}
+        >
+          <MoreIcon fontSize="small" />
+        </IconButton>
+        <Menu
+          anchorEl={menu}
+          open={menu !== null}
+          onClose={() => setMenu(null)}
+          disableRestoreFocus
+          slotProps={{ list: { dense: true } }}
+        >
+          <MenuItem onClick={choose(() => setDraft(entry.name))}>Rename</MenuItem>
+          <MenuItem
+            onClick={choose(
+              () =>
+                void shelf.act(() =>
+                  duplicateProject(entry.id, newId(), freeName(`${entry.name}, copy`, shelf.entries ?? [])),
+                ),
+            )}
+          >
+            Duplicate
+          </MenuItem>
+          <MenuItem
+            onClick={choose(() => {
+              void shelf.act(() => binProject(entry.id));
+              onBinned(entry);
+            })}
+          >
+            Delete
+          </MenuItem>
+        </Menu>
+      </TableCell>
+    </TableRow>
+  );
+}
+
+function Empty() {
+  return (
+    <Box sx={{ py: 6, textAlign: 'center', color: 'text.secondary' }}>
+      <Typography variant="h2" component="p" sx={{ color: 'text.primary' }}>
+        No projects yet
+      </Typography>
+      <Typography variant="body2" sx={{ mt: 1 }}>
+        Start one and drop your audio files into it, or look at the demo programme first.
+      </Typography>
+    </Box>
+  );
+}
+
+/** All projects kept in this browser. */
+export function ShelfPage() {
+  const router = useRouter();
+  const shelf = useShelf();
+  const [binned, setBinned] = useState<ShelfEntry | null>(null);
+  const { entries, failure } = shelf;
+  const onShelf = entries?.filter((entry) => entry.deletedAt === null) ?? [];
+  const inBin = entries?.filter((entry) => entry.deletedAt !== null) ?? [];
+  const demo = entries?.some((entry) => entry.id === DEMO_ID) ?? false;
+  const create = (): void =>
+    void shelf.act(async () => {
+      const project = newProject(newId(), freeName('New project', entries ?? []), newId());
+      await saveProject(startHistory(project));
+      router.push(`/project/${project.id}/sources`);
+    });
+  return (
+    <Box sx={{ width: '100%', maxWidth: 1000, mx: 'auto', p: 3 }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 2 }}>
+        <Typography variant="h1" sx={{ flex: 1 }}>
+          Projects
+        </Typography>
+        <Button
+          variant="outlined"
+          component={NextLink}
+          href={demo ? '/demo-programme?fresh' : '/demo-programme'}
+        >
+          {demo ? 'Fresh copy of the demo' : 'Demo programme'}
+        </Button>
+        <Button variant="contained" startIcon={<AddIcon />} onClick={create}>
+          New project
+        </Button>
+      </Box>
+      {failure && <FailureNote message={failure.message} hint={failure.hint} />}
+      {entries && onShelf.length === 0 && <Empty />}
+      {onShelf.length > 0 && (
+        <Table size="small" aria-label="Projects">
+          <TableHead>
+            <TableRow>
+              <TableCell>Name</TableCell>
+              <TableCell align="right">Length</TableCell>
+              <TableCell align="right">Clips</TableCell>
+              <TableCell align="right">Sources</TableCell>
+              <TableCell>Target</TableCell>
+              <TableCell>Last change</TableCell>
+              <TableCell align="right">Actions</TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {onShelf.map((entry) => (
+              <Row key={entry.id} entry={entry} shelf={shelf} onBinned={setBinned} />
+            ))}
+          </TableBody>
+        </Table>
+      )}
+      {inBin.length > 0 && (
+        <BinList
+          entries={inBin}
+          onRestore={(id) => void shelf.act(() => restoreProject(id))}
+          onDelete={(id) => void shelf.act(() => deleteProject(id))}
+        />
+      )}
+      <Snackbar
+        open={binned !== null}
+        autoHideDuration={8000}
+        onClose={(_, reason) => {
+          if (reason !== 'clickaway') setBinned(null);
+        }}
+        message={`“${binned?.name}” was put in the bin.`}
+        action={
+          <Button
+            color="inherit"
+            onClick={() => {
+              if (binned) void shelf.act(() => restoreProject(binned.id));
+              setBinned(null);
+            }}
+          >
+            Undo
+          </Button>
+        }
+      />
+    </Box>
+  );
+}

@@ -1,0 +1,176 @@
+'use client';
+
+import RedoIcon from '@mui/icons-material/Redo';
+import UndoIcon from '@mui/icons-material/Undo';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import InputBase from '@mui/material/InputBase';
+import Tooltip from '@mui/material/Tooltip';
+import Link from 'next/link';
+import { usePathname } from 'next/navigation';
+import { useState } from 'react';
+import { renameProject } from '@/core/programme/edits/project';
+import { useProject, useSession, useSessionState } from '../session/SessionContext';
+import { ThemeSwitch } from '../theme/ThemeSwitch';
+
+const STAGES = [
+  ['sources', 'Sources'],
+  ['programme', 'Programme'],
+  ['handover', 'Handover'],
+] as const;
+
+function ProjectName() {
+  const session = useSession();
+  const { name } = useProject();
+  const [draft, setDraft] = useState<string | null>(null);
+  const finish = (): void => {
+    const wanted = draft?.trim().slice(0, 120);
+    setDraft(null);
+    if (wanted && wanted !== name)
+      session.do(`Rename to ${wanted}`, (project) => renameProject(project, wanted));
+  };
+  return (
+    <InputBase
+      value={draft ?? name}
+      inputProps={{ 'aria-label': 'Project name', maxLength: 120 }}
+      onChange={(event) => setDraft(event.target.value)}
+      onBlur={finish}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') (event.target as HTMLElement).blur();
+        if (event.key === 'Escape') setDraft(null);
+      }}
+      sx={{
+        fontWeight: 600,
+        fontSize: 15,
+        width: 190,
+        px: 0.75,
+        borderRadius: 1,
+        '&:hover, &.Mui-focused': { bgcolor: 'action.hover' },
+      }}
+    />
+  );
+}
+
+function Stages() {
+  const { id } = useProject();
+  const path = usePathname();
+  return (
+    <Box component="nav" aria-label="Stages" sx={{ display: 'flex', gap: 0.5 }}>
+      {STAGES.map(([stage, label]) => {
+        const here = path.endsWith(`/${stage}`);
+        return (
+          <Button
+            key={stage}
+            component={Link}
+            href={`/project/${id}/${stage}`}
+            color="inherit"
+            aria-current={here ? 'page' : undefined}
+            sx={{
+              px: 1.5,
+              borderRadius: 0,
+              borderBottom: 2,
+              borderColor: here ? 'primary.main' : 'transparent',
+              fontWeight: here ? 650 : 450,
+            }}
+          >
+            {label}
+          </Button>
+        );
+      })}
+    </Box>
+  );
+}
+
+function UndoRedo() {
+  const session = useSession();
+  const past = useSessionState((state) => state.history.past.at(-1)?.name ?? null);
+  const future = useSessionState((state) => state.history.future[0]?.name ?? null);
+  const button = (what: 'Undo' | 'Redo', name: string | null, onClick: () => void, keys: string) => (
+    <Tooltip title={name ? `${what}: ${name} (${keys})` : `Nothing to ${what.toLowerCase()}`}>
+      <span>
+        <Button
+          color="inherit"
+          disabled={!name}
+          onClick={onClick}
+          aria-label={name ? `${what}: ${name}` : what}
+          startIcon={what === 'Undo' ? <UndoIcon fontSize="small" /> : <RedoIcon fontSize="small" />}
+          sx={{ maxWidth: 220, minWidth: 36, '& .MuiButton-startIcon': { mr: name ? 0.5 : 0 } }}
+        >
+          <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+            {name ?? ''}
+          </Box>
+        </Button>
+      </span>
+    </Tooltip>
+  );
+  return (
+    <>
+      {button('Undo', past, () => session.undo(), 'Ctrl+Z')}
+      {button('Redo', future, () => session.redo(), 'Ctrl+Shift+Z')}
+    </>
+  );
+}
+
+function SaveNote() {
+  const session = useSession();
+  const save = useSessionState((state) => state.save);
+  if (typeof save === 'string') {
+    return (
+      <Box
+        role="status"
+        data-save={save}
+        sx={{ fontSize: 11, color: 'text.secondary', width: 64, textAlign: 'right' }}
+      >
+        {save === 'saved' ? 'Kept' : 'Keeping…'}
+      </Box>
+    );
+  }
+  return (
+    <Tooltip title={`${save.message} ${save.hint}`}>
+      <Button
+        color="error"
+        variant="outlined"
+        onClick={() => session.retrySave()}
+        aria-label={`Not kept. ${save.message} ${save.hint} Try again`}
+      >
+        Not kept: try again
+      </Button>
+    </Tooltip>
+  );
+}
+
+/** The thin line on top: project, stages, undo and redo with the name of the step, whether all is kept. */
+export function ProjectHeader() {
+  return (
+    <Box
+      component="header"
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 1,
+        px: 1.5,
+        height: 44,
+        flex: 'none',
+        borderBottom: 1,
+        borderColor: 'divider',
+        bgcolor: 'background.paper',
+      }}
+    >
+      <Button
+        component={Link}
+        href="/projects"
+        color="inherit"
+        aria-label="Dengung, to all projects"
+        sx={{ fontWeight: 700, letterSpacing: 0.2, minWidth: 0 }}
+      >
+        Dengung
+      </Button>
+      <ProjectName />
+      <Stages />
+      <Box sx={{ flex: 1 }} />
+      <UndoRedo />
+      <SaveNote />
+      <ThemeSwitch />
+    </Box>
+  );
+}

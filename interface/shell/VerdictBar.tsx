@@ -1,0 +1,85 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import LinearProgress from '@mui/material/LinearProgress';
+import { useMemo } from 'react';
+import { setTarget } from '@/core/programme/edits/project';
+import { verdictOf } from '@/core/targets/verdict';
+import { clock, figure } from '@/core/text/figures';
+import { FailureNote } from '../parts/FailureNote';
+import { NO_FIGURES } from '../parts/noFigures';
+import { useProject, useSession, useSessionState } from '../session/SessionContext';
+import { shownFigures } from '../session/state';
+import { TargetMenu } from '../targets/TargetMenu';
+import { VerdictView } from './VerdictView';
+
+/** The programme against its target, on every stage. */
+export function VerdictBar() {
+  const session = useSession();
+  const { target } = useProject();
+  const programme = useSessionState((state) => state.programme);
+  const measuring = useSessionState((state) => state.measuring);
+  const failure = useSessionState((state) => state.measureFailure);
+  const moved = useSessionState((state) => state.moved);
+  const { figures, peakIsBound } = useMemo(() => shownFigures({ programme, moved }), [programme, moved]);
+  const verdict = useMemo(() => verdictOf(figures ?? NO_FIGURES, target), [figures, target]);
+  return (
+    <Box
+      component="section"
+      aria-label="Verdict on the programme"
+      sx={{ borderBottom: 1, borderColor: 'divider', bgcolor: 'background.paper', position: 'relative' }}
+    >
+      <VerdictView
+        verdict={verdict}
+        peakIsBound={peakIsBound}
+        of="the whole programme"
+        before={
+          <TargetMenu
+            target={target}
+            onChoose={(next) => session.do(`Target ${next.name}`, (project) => setTarget(project, next))}
+          />
+        }
+        after={
+          <>
+            {programme?.dialogue.integratedLufs != null && (
+              <Box
+                data-dialogue={programme.dialogue.integratedLufs}
+                sx={{ lineHeight: 1.15, whiteSpace: 'nowrap' }}
+              >
+                <Box sx={{ fontSize: 11, color: 'text.secondary' }}>
+                  Spoken ({clock(programme.dialogue.seconds, 0)})
+                </Box>
+                <Box sx={{ fontSize: 17, fontWeight: 600 }}>
+                  {figure(programme.dialogue.integratedLufs)}{' '}
+                  <Box component="span" sx={{ fontSize: 11, fontWeight: 450, color: 'text.secondary' }}>
+                    LUFS
+                  </Box>
+                </Box>
+                <Box sx={{ fontSize: 11, color: 'text.secondary' }}>for information</Box>
+              </Box>
+            )}
+            <Box
+              sx={{ ml: 'auto', fontSize: 11, color: 'text.secondary', whiteSpace: 'nowrap' }}
+              data-measuring={measuring !== null}
+            >
+              {moved !== null
+                ? 'Moving'
+                : measuring !== null
+                  ? `Measuring ${Math.round(measuring * 100)} %`
+                  : 'Measured'}
+            </Box>
+          </>
+        }
+      />
+      {measuring !== null && (
+        <LinearProgress
+          variant="determinate"
+          value={measuring * 100}
+          aria-label="Measuring the programme"
+          sx={{ position: 'absolute', left: 0, right: 0, bottom: -1, height: 2 }}
+        />
+      )}
+      {failure && <FailureNote message={failure.message} hint={failure.hint} />}
+    </Box>
+  );
+}

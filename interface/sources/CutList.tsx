@@ -1,0 +1,115 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { useMemo } from 'react';
+import { FRAME_RATES } from '@/core/timeline/timecode';
+import { placeCut } from '@/core/timeline/toProject';
+import { FailureNote } from '../parts/FailureNote';
+import { count } from '../parts/words';
+import { sourcesFor } from '../session/cuts';
+import { useProject, useSession, useSessionState } from '../session/SessionContext';
+import type { PendingCut } from '../session/state';
+
+/** Missing media and warnings named in full; of more only how many. */
+const MOST_NAMED = 8;
+
+function named(texts: readonly string[]): string {
+  const more = texts.length - MOST_NAMED;
+  return [...texts.slice(0, MOST_NAMED), ...(more > 0 ? [`${more} more`] : [])].join(', ');
+}
+
+function CutCard({ pending }: { pending: PendingCut }) {
+  const session = useSession();
+  const project = useProject();
+  const { id, name, cut, failure, frameRateId } = pending;
+  const placed = useMemo(() => {
+    if (!cut) return null;
+    let made = 0;
+    return placeCut(project, cut, sourcesFor(cut, project.sources), () => `preview ${made++}`);
+  }, [cut, project]);
+  const clips = cut?.tracks.reduce((sum, track) => sum + track.clips.length, 0) ?? 0;
+  const found = placed ? placed.project.clips.length - project.clips.length : 0;
+  return (
+    <Box data-cut={name} sx={{ py: 0.75, fontSize: 13 }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, flexWrap: 'wrap' }}>
+        <Box sx={{ fontWeight: 600 }}>{name}</Box>
+        {cut && (
+          <Box>
+            {count(clips, 'clip')} on {count(cut.tracks.length, 'track')}
+          </Box>
+        )}
+        {!cut && !failure && <Box role="status">Being read …</Box>}
+        {/\.edl$/i.test(name) && (
+          <TextField
+            select
+            label="Frames a second"
+            size="small"
+            value={frameRateId}
+            onChange={(event) => session.cuts.setFrameRate(id, event.target.value)}
+            sx={{ width: 150 }}
+          >
+            {FRAME_RATES.map((rate) => (
+              <MenuItem key={rate.id} value={rate.id} dense>
+                {rate.name}
+              </MenuItem>
+            ))}
+          </TextField>
+        )}
+        <Button
+          variant="contained"
+          disabled={found === 0}
+          onClick={() => session.cuts.place(pending)}
+          sx={{ ml: 'auto' }}
+        >
+          Place {found === clips ? count(clips, 'clip') : `${found} of ${count(clips, 'clip')}`}
+        </Button>
+        <Button color="inherit" onClick={() => session.cuts.dismiss(id)}>
+          Put aside
+        </Button>
+      </Box>
+      {failure && <FailureNote message={failure.message} hint={failure.hint} />}
+      {placed && placed.missing.length > 0 && (
+        <Box data-missing sx={{ color: 'warning.main', mt: 0.5 }}>
+          {count(placed.missing.length, 'file')} missing: {named(placed.missing)}. Add{' '}
+          {placed.missing.length === 1 ? 'it; it is' : 'them; they are'} found by name.
+        </Box>
+      )}
+      {placed && placed.warnings.length > 0 && (
+        <Box component="ul" sx={{ m: 0, mt: 0.5, pl: 2, color: 'text.secondary', fontSize: 12 }}>
+          {placed.warnings.slice(0, MOST_NAMED).map((warning) => (
+            <li key={warning}>{warning}</li>
+          ))}
+          {placed.warnings.length > MOST_NAMED && <li>… and {placed.warnings.length - MOST_NAMED} more</li>}
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+/** Cuts of edit systems: what they hold, what of their media is missing, and the button that lays them out. */
+export function CutList() {
+  const cuts = useSessionState((state) => state.cuts);
+  if (cuts.length === 0) return null;
+  return (
+    <Box
+      component="section"
+      aria-label="Cuts to be placed"
+      sx={{
+        px: 2,
+        py: 0.5,
+        borderBottom: 1,
+        borderColor: 'divider',
+        maxHeight: 260,
+        overflow: 'auto',
+        flex: 'none',
+      }}
+    >
+      {cuts.map((pending) => (
+        <CutCard key={pending.id} pending={pending} />
+      ))}
+    </Box>
+  );
+}

@@ -1,0 +1,19 @@
+import type { NextConfig } from 'next';
+
+/** On every answer, static files and workers included; the Content-Security-Policy of pages is set in `proxy.ts`. */
+const HEADERS = [
+  { key: 'X-Content-Type-Options', value: 'nosniff' },
+  { key: 'Referrer-Policy', value: 'no-referrer' },
+  { key: 'Cross-Origin-Opener-Policy', value: 'same-origin' },
+  { key: 'Cross-Origin-Embedder-Policy', value: 'require-corp' },
+  { key: 'Cross-Origin-Resource-Policy', value: 'same-origin' },
+  { key: 'Permissions-Policy', value: 'camera=(), microphone=(), geolocation=()' },
+];
+
+const config: NextConfig = {
+  reactStrictMode: true,
+  poweredByHeader: false,
+  headers: () => Promise.resolve([{ source: '/:path*', headers: HEADERS }]),
+};
+
+export default config;

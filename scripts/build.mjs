@@ -1,0 +1,8 @@
+// Builds the product if it is not built as it stands: npm run build
+import { buildIfNeeded } from './lib/build.mjs';
+import { fail, install, run } from './lib/install.mjs';
+import { buildKernels } from './lib/kernels.mjs';
+
+install();
+buildKernels();
+buildIfNeeded(run, fail);

@@ -1,0 +1,101 @@
+// Everything that must hold before a change lands. Installs what is missing, then checks, builds and tests; ends with
+// one line that counts what passed and what failed.
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { fail, install, root, run } from './lib/install.mjs';
+import { buildKernels } from './lib/kernels.mjs';
+import { buildIfNeeded } from './lib/build.mjs';
+
+const only = process.argv.slice(2);
+const counts = { passed: 0, failed: 0 };
+const failures = [];
+
+function count(name, ok) {
+  counts[ok ? 'passed' : 'failed']++;
+  if (!ok) failures.push(name);
+}
+
+function installBrowser() {
+  if (existsSync('/usr/bin/chromium') && existsSync('/usr/bin/chromedriver')) return;
+  console.error('Installing Chromium and its driver from Debian’s packages …');
+  const asRoot = process.getuid?.() === 0 ? [] : ['sudo', '-n'];
+  const apt = (...args) => {
+    const [command, ...rest] = [...asRoot, 'apt-get', ...args];
+    return run(command, rest, { env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
+  };
+  const done = [apt('update', '-qq'), apt('install', '-y', '-qq', 'chromium', 'chromium-driver')];
+  if (done[1].status !== 0 || !existsSync('/usr/bin/chromedriver')) {
+    fail(
+      'Chromium is needed for the browser tests and could not be installed.\nAs root: apt-get install chromium chromium-driver',
+    );
+  }
+}
+
+const bin = (name, file) => `${root}node_modules/${name}/${file}`;
+
+/** A check that passes or fails as a whole. */
+function check(name, script, ...args) {
+  if (only.length > 0 && !only.includes(name)) return;
+  console.error(`\n— ${name}`);
+  count(name, run(process.execPath, [script, ...args]).status === 0);
+}
+
+/** A run of tests, each counted. */
+function tests(name, ...args) {
+  if (only.length > 0 && !only.includes(name)) return;
+  console.error(`\n— ${name}`);
+  mkdirSync(`${root}.cache`, { recursive: true });
+  const report = `${root}.cache/${name}.json`;
+  rmSync(report, { force: true });
+  const { status } = run(process.execPath, [
+    bin('vitest', 'vitest.mjs'),
+    'run',
+    '--reporter=default',
+    '--reporter=json',
+    `--outputFile.json=${report}`,
+    ...args,
+  ]);
+  const result = existsSync(report)
+    ? JSON.parse(readFileSync(report, 'utf8'))
+    : { numPassedTests: 0, numFailedTests: 0 };
+  counts.passed += result.numPassedTests;
+  counts.failed += result.numFailedTests;
+  if (result.numFailedTests > 0) failures.push(name);
+  // A file that could not even be loaded has no test that failed, yet has failed; so has a run without any test.
+  else if (status !== 0 || result.numPassedTests === 0) count(name, false);
+}
+
+install();
+buildKernels();
+installBrowser();
+check('format', bin('prettier', 'bin/prettier.cjs'), '--check', '--log-level=warn', '.');
+check('lint', bin('eslint', 'bin/eslint.js'), '--max-warnings=0', '.');
+check(
+  'layers',
+  bin('dependency-cruiser', 'bin/dependency-cruise.mjs'),
+  '--config',
+  '.dependency-cruiser.cjs',
+  'core',
+  'codecs',
+  'engine',
+  'storage',
+  'interface',
+  'app',
+  'cli',
+  'demo',
+  'e2e',
+  'bench',
+);
+check('dead code', bin('knip', 'bin/knip.js'));
+if (only.length === 0 || only.includes('build') || only.includes('browser')) {
+  console.error('\n— build');
+  buildIfNeeded(run, fail);
+  count('build', true);
+}
+check('types', bin('typescript', 'bin/tsc'), '--noEmit');
+check('types of the core', bin('typescript', 'bin/tsc'), '--noEmit', '-p', 'tsconfig.core.json');
+tests('unit');
+tests('browser', '--config', 'vitest.e2e.config.ts');
+
+if (failures.length > 0) console.log(`\nFailed: ${failures.join(', ')}`);
+console.log(`\n${counts.passed} passed, ${counts.failed} failed`);
+process.exit(counts.failed > 0 ? 1 : 0);

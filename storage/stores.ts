@@ -1,0 +1,14 @@
+import localforage from 'localforage';
+
+const store = (storeName: string): LocalForage => localforage.createInstance({ name: 'dengung', storeName });
+
+/** One record a project: the project with its history. */
+export const projectStore = store('projects');
+/** One record a project: what the shelf shows of it. */
+export const shelfStore = store('shelf');
+/** Sound, in pieces. */
+export const audioStore = store('audio');
+/** Measurements of sources and clips; all of it can be worked out again. */
+export const measurementStore = store('measurements');
+/** What belongs to no project: own targets. */
+export const settingsStore = store('settings');

@@ -1,0 +1,12 @@
+import { fileURLToPath } from 'node:url';
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  resolve: { alias: { '@': fileURLToPath(new URL('.', import.meta.url)) } },
+  test: {
+    include: ['{core,codecs,engine,storage,interface,cli,scripts}/**/*.test.{ts,tsx}'],
+    environment: 'node',
+    setupFiles: ['scripts/fixedSeed.ts'],
+    testTimeout: 60_000,
+  },
+});

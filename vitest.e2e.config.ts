@@ -1,0 +1,14 @@
+import { fileURLToPath } from 'node:url';
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  resolve: { alias: { '@': fileURLToPath(new URL('.', import.meta.url)) } },
+  test: {
+    include: ['e2e/**/*.test.ts'],
+    environment: 'node',
+    testTimeout: 180_000,
+    hookTimeout: 120_000,
+    // One browser at a time: audio clocks and workers need the machine's cores.
+    fileParallelism: false,
+  },
+});
