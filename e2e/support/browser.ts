@@ -25,6 +25,7 @@ const FLAGS = [
   '--disable-component-update',
   '--disable-sync',
   '--disable-dev-shm-usage',
+  '--force-prefers-reduced-motion',
   '--autoplay-policy=no-user-gesture-required',
   '--enable-precise-memory-info',
   '--js-flags=--expose-gc',

@@ -67,8 +67,13 @@ export class Page {
     const button = await this.button(name);
     await this.driver.wait(until.elementIsEnabled(button), PATIENCE, `“${name}” stays disabled`);
     await this.driver.executeScript('arguments[0].scrollIntoView({block: "nearest"})', button);
-    // Something may still be on its way across it: a menu that closes, a sheet that opens.
+    // Something may still be on its way across it (a menu that closes), or it may itself be: then the
+    // place that was worked out for the click would be another thing's by the time it lands.
+    const place = async (): Promise<string> => JSON.stringify(await button.getRect());
     await this.until(`“${name}” to be free to press`, async () => {
+      const before = await place();
+      await new Promise((resolve) => setTimeout(resolve, 30));
+      if ((await place()) !== before) return false;
       try {
         await button.click();
         return true;
@@ -184,7 +189,8 @@ export class Page {
     if (task.result?.state !== 'fail') return;
     const path = join(tmpdir(), `dengung-failed-${task.name.replace(/\W+/g, '-').slice(0, 60)}.png`);
     writeFileSync(path, Buffer.from(await this.driver.takeScreenshot(), 'base64'));
-    console.error(`Picture of the failure: ${path}`, await this.errors());
+    const words = await this.driver.findElement(By.css('body')).getText();
+    console.error(`Picture of the failure: ${path}`, await this.errors(), `It read:\n${words.slice(0, 2000)}`);
   }
 
   /** Console messages that are errors. */

@@ -61,6 +61,7 @@ export const theme = createTheme({
     button: { textTransform: 'none', fontWeight: 550 },
   },
   shape: { borderRadius: 4 },
+  motion: { reducedMotion: 'system' },
   components: {
     MuiCssBaseline: {
       styleOverrides: {
