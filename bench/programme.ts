@@ -8,7 +8,14 @@ import { MovingFigures } from '@/core/loudness/movingFigures';
 import { overChannels } from '@/core/loudness/sound';
 import { weightedEnergy } from '@/core/loudness/subBlocks';
 import { changeGain } from '@/core/programme/edits/gain';
-import { AS_RECORDED, programmeFrames, type Clip, type Project, type Source } from '@/core/programme/model';
+import {
+  PLAIN_CLIP,
+  PLAIN_TRACK,
+  programmeFrames,
+  type Clip,
+  type Project,
+  type Source,
+} from '@/core/programme/model';
 import { newProject } from '@/core/programme/newProject';
 import { measureMoving, movingRanges } from '@/core/render/measureMoving';
 import { ProgrammeMeasurement } from '@/core/render/programmeMeasurement';
@@ -48,10 +55,8 @@ function makeProject(minutes: number, sources: readonly Source[]): Project {
         start: Math.round(i * slot + (n % 5) * 0.1 * RATE),
         length: Math.round(length),
         sourceStart: ((n * 13) % 150) * RATE,
-        trimDb: 0,
-        gain: { ...AS_RECORDED, db: -6 - (n % 12) },
-        fadeIn: 0,
-        fadeOut: 0,
+        ...PLAIN_CLIP,
+        gain: { ...PLAIN_CLIP.gain, db: -6 - (n % 12) },
       });
     }
   }
@@ -59,8 +64,7 @@ function makeProject(minutes: number, sources: readonly Source[]): Project {
     id: `t${i}`,
     name: `Track ${i + 1}`,
     role: 'dialogue' as const,
-    muted: false,
-    gainDb: 0,
+    ...PLAIN_TRACK,
   }));
   return { ...newProject('bench', 'Bench', 't0'), sources, tracks, clips };
 }

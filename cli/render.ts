@@ -6,6 +6,7 @@ import type { LoudnessFigures } from '@/core/loudness/figures';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import { newProject } from '@/core/programme/newProject';
 import { programmeFrames, type Project, type Source } from '@/core/programme/model';
+import { clipStretch } from '@/core/render/clipKey';
 import { measureClip } from '@/core/render/measureClip';
 import { renderRange } from '@/core/render/mix';
 import { renderFile } from '@/core/render/renderFile';
@@ -106,18 +107,11 @@ function shapeOf(media: ReadonlyMap<string, Source>): { sampleRate: number; layo
 async function clipReports(project: Project, shelf: MediaShelf): Promise<ClipReport[]> {
   const tracks = new Map(project.tracks.map((track) => [track.id, track.name]));
   const sources = new Map(project.sources.map((source) => [source.id, source]));
-  const layout = programmeLayout(project.layoutId);
   const { sampleRate } = project;
   const reports: ClipReport[] = [];
   for (const clip of project.clips) {
     const source = sources.get(clip.sourceId)!;
-    const range = {
-      start: clip.sourceStart,
-      length: clip.length,
-      fadeIn: clip.fadeIn,
-      fadeOut: clip.fadeOut,
-    };
-    const measured = await measureClip(await shelf.open(source), range, sampleRate, layout, () => true);
+    const measured = await measureClip(await shelf.open(source), clipStretch(project, clip)!, () => true);
     reports.push({
       name: clip.name,
       track: tracks.get(clip.trackId)!,

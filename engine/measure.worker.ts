@@ -2,7 +2,7 @@ import { expose, transfer } from 'comlink';
 import { beginSound } from '@/codecs/measureSound';
 import type { SoundChoice } from '@/core/audio/soundChoice';
 import { openSound } from '@/codecs/open';
-import { declaredLayout, programmeLayout } from '@/core/audio/layout';
+import { declaredLayout } from '@/core/audio/layout';
 import type { WriteFormat } from '@/core/audio/pcm';
 import type { AudioFormat, AudioReader } from '@/core/audio/reader';
 import type { SoundTrack } from '@/core/audio/stream';
@@ -17,7 +17,8 @@ import {
 } from '@/core/loudness/measureReader';
 import { soundMeasurement, type SoundMeasurement } from '@/core/loudness/sound';
 import { gatingBlocks } from '@/core/loudness/windows';
-import { measureClip, type ClipMeasurement, type ClipStretch } from '@/core/render/measureClip';
+import type { ClipStretch } from '@/core/render/clipKey';
+import { measureClip, type ClipMeasurement } from '@/core/render/measureClip';
 import { renderFile } from '@/core/render/renderFile';
 import type { Cut } from '@/core/timeline/cut';
 import { checkCutSize, readCut } from '@/core/timeline/readCut';
@@ -48,10 +49,6 @@ export type Begun =
 /** Which stretch of a file to measure as a clip. */
 export interface ClipTask extends ClipStretch {
   readonly blob: Blob;
-  readonly sampleRate: number;
-  readonly layoutId: string;
-  /** Id of the source's declared layout; ignored where it does not fit. */
-  readonly sourceLayoutId: string;
 }
 
 const cancelled = new Set<number>();
@@ -175,9 +172,7 @@ const api = {
   measureClip(job: number, task: ClipTask): Promise<Outcome<ClipMeasurement>> {
     return guarded(job, async () => {
       const reader = await openKept(task.blob, task.sourceLayoutId);
-      return measureClip(reader, task, task.sampleRate, programmeLayout(task.layoutId), () =>
-        proceed(job)(0),
-      );
+      return measureClip(reader, task, () => proceed(job)(0));
     });
   },
 

@@ -7,6 +7,7 @@ import { weightedEnergy } from '@/core/loudness/subBlocks';
 import { gatingBlocks } from '@/core/loudness/windows';
 import { applyGains } from '@/core/programme/edits/gain';
 import { programmeFrames, type Clip, type Project } from '@/core/programme/model';
+import { clipStretch } from '@/core/render/clipKey';
 import { measureClip, type ClipMeasurement } from '@/core/render/measureClip';
 import { renderRange } from '@/core/render/mix';
 import { EBU_R128 } from '@/core/targets/shipped';
@@ -21,12 +22,8 @@ import { gainsOf, propose, type MeasuredClip } from './propose';
 async function measured(clip: Clip): Promise<MeasuredClip> {
   const source = testProject().sources.find((candidate) => candidate.id === clip.sourceId)!;
   const reader = await openTestSource(source);
-  const { sourceStart: start, length, fadeIn, fadeOut } = clip;
-  const range = { start, length, fadeIn, fadeOut };
-  return {
-    clip,
-    measurement: await measureClip(reader, range, 48_000, programmeLayout('stereo'), () => true),
-  };
+  const stretch = clipStretch(testProject(), clip)!;
+  return { clip, measurement: await measureClip(reader, stretch, () => true) };
 }
 
 /** What a set of clips measures when it alone is rendered. */

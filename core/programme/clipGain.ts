@@ -1,16 +1,19 @@
 import { MAX_CLIP_GAIN_DB, MIN_CLIP_GAIN_DB } from './gainField';
+import { groupDbOf } from './groups';
 import type { Clip, Id, Project } from './model';
 
-/** What sounds besides a clip's own gain: its source's trim and its track's gain, dB. */
-export function baseDb(project: Project, clip: Clip): number {
-  const track = project.tracks.find(({ id }) => id === clip.trackId);
-  return clip.trimDb + (track?.gainDb ?? 0);
+/** What sounds besides a clip's own gain, for all clips of a project: trim, groups and track, dB. */
+export function baseDbOf(project: Project): (clip: Clip) => number {
+  const tracks = new Map<Id, number>(project.tracks.map(({ id, gainDb }) => [id, gainDb]));
+  const groups = groupDbOf(project);
+  return ({ trimDb, trackId, groupId }) =>
+    trimDb + (tracks.get(trackId) ?? 0) + (groupId === null ? 0 : groups(groupId));
 }
 
-/** The gain with which a clip sounds, for all clips of a project: own gain, trim and track, dB. */
+/** The gain with which a clip sounds, for all clips of a project: own gain, trim, groups and track, dB. */
 export function totalDbOf(project: Project): (clip: Clip) => number {
-  const tracks = new Map<Id, number>(project.tracks.map(({ id, gainDb }) => [id, gainDb]));
-  return ({ gain, trimDb, trackId }) => gain.db + trimDb + (tracks.get(trackId) ?? 0);
+  const base = baseDbOf(project);
+  return (clip) => clip.gain.db + base(clip);
 }
 
 /** How far the gain of all these clips can go by the same amount, dB. */

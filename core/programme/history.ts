@@ -1,4 +1,4 @@
-import { applyPatches, enablePatches, produceWithPatches, type Patch } from 'immer';
+import { applyPatches, enablePatches, type Patch } from 'immer';
 import type { Project } from './model';
 
 enablePatches();
@@ -30,19 +30,56 @@ export function startHistory(project: Project): History {
 
 type Keyed = { readonly id: string };
 
+type PlainPatches = { readonly redo: Patch[]; readonly undo: Patch[] };
+
 /**
- * The items that differ, by index, when a list kept its order (and perhaps grew); `null` when it did not.
- * Edits are plain functions that give back new arrays: replacing an array of thousands for one clip would make every
- * step weigh as much, so only what differs becomes a patch.
+ * How a list of records became another, as patches: what was taken out, what differs, what was put in. Edits are plain
+ * functions that give back new arrays: replacing an array of thousands for one clip would make every step weigh as much.
+ * @returns `null` when records that stayed changed their order
  */
-function changedItems<T extends Keyed>(before: readonly T[], after: readonly T[]): Map<number, T> | null {
-  if (after.length < before.length || !before.every((item, index) => item.id === after[index]!.id))
-    return null;
-  const changed = new Map<number, T>();
-  after.forEach((item, index) => {
-    if (item !== before[index]) changed.set(index, item);
-  });
-  return changed;
+function listPatches(key: string, before: readonly Keyed[], after: readonly Keyed[]): PlainPatches | null {
+  const then = new Map(before.map((item, index) => [item.id, index]));
+  const now = new Set(after.map(({ id }) => id));
+  const removed = before.flatMap((item, index) => (now.has(item.id) ? [] : [index]));
+  const added = after.flatMap((item, index) => (then.has(item.id) ? [] : [index]));
+  const stayed = before.filter(({ id }) => now.has(id));
+  const kept = after.filter(({ id }) => then.has(id));
+  if (kept.length !== stayed.length || kept.some(({ id }, index) => id !== stayed[index]!.id)) return null;
+  const takeOut = (index: number): Patch => ({ op: 'remove', path: [key, index] });
+  const putIn =
+    (list: readonly Keyed[]) =>
+    (index: number): Patch => ({
+      op: 'add',
+      path: [key, index],
+      value: list[index],
+    });
+  // Between taking out and putting in, both lists hold the same records.
+  const differ = kept.flatMap((item, index) => (item === stayed[index] ? [] : [index]));
+  const replace =
+    (list: readonly Keyed[]) =>
+    (index: number): Patch => ({
+      op: 'replace',
+      path: [key, index],
+      value: list[index],
+    });
+  return {
+    redo: [...removed.toReversed().map(takeOut), ...differ.map(replace(kept)), ...added.map(putIn(after))],
+    undo: [...added.toReversed().map(takeOut), ...differ.map(replace(stayed)), ...removed.map(putIn(before))],
+  };
+}
+
+/** How a project became another, key by key. */
+function patchesOf(before: Project, after: Project): PlainPatches {
+  const redo: Patch[] = [];
+  const undo: Patch[] = [];
+  for (const key of Object.keys(after) as (keyof Project)[]) {
+    const [old, value] = [before[key], after[key]];
+    if (old === value) continue;
+    const list = Array.isArray(old) ? listPatches(key, old as Keyed[], value as unknown as Keyed[]) : null;
+    redo.push(...(list?.redo ?? [{ op: 'replace', path: [key], value }]));
+    undo.push(...(list?.undo ?? [{ op: 'replace', path: [key], value: old }]));
+  }
+  return { redo, undo };
 }
 
 /**
@@ -59,17 +96,9 @@ export function doStep(
   const before = history.project;
   const after = edit(before);
   if (after === before) return history;
-  const [project, redo, undo] = produceWithPatches(before, (draft) => {
-    const target = draft as unknown as Record<string, unknown>;
-    for (const [key, value] of Object.entries(after)) {
-      const old: unknown = before[key as keyof Project];
-      if (old === value) continue;
-      const changed = Array.isArray(old) ? changedItems(old as Keyed[], value as Keyed[]) : null;
-      if (changed) for (const [index, item] of changed) (target[key] as unknown[])[index] = item;
-      else target[key] = value;
-    }
-  });
+  const { redo, undo } = patchesOf(before, after);
   if (redo.length === 0) return history;
+  const project = applyPatches(before, redo);
   const last = history.past.at(-1);
   if (merge !== null && last?.merge === merge && history.future.length === 0) {
     const joined = { name, merge, redo: [...last.redo, ...redo], undo: [...undo, ...last.undo] };

@@ -1,7 +1,7 @@
 import type { Project } from './model';
 
 /** The version of the project's shape that this code writes. Raise it with every change of shape. */
-export const SCHEMA_VERSION = 3;
+export const SCHEMA_VERSION = 4;
 
 type Plain = Readonly<Record<string, unknown>>;
 
@@ -18,6 +18,16 @@ const migrations: Readonly<Record<number, (project: Plain) => Plain>> = {
     sources: each(project['sources'], { trimDb: 0, timeReference: null }),
     tracks: each(project['tracks'], { gainDb: 0 }),
     clips: each(project['clips'], { trimDb: 0, fadeIn: 0, fadeOut: 0 }),
+  }),
+  /** Groups, linked tracks, markers, balance and gains by channel, timecode, a choice of law for mono. */
+  3: (project) => ({
+    ...project,
+    monoLaw: 'constantPower',
+    time: { frameRateId: null, startSeconds: 0 },
+    tracks: each(project['tracks'], { linkId: null }),
+    clips: each(project['clips'], { groupId: null, channelDb: [], balance: 0 }),
+    groups: [],
+    markers: [],
   }),
 };
 

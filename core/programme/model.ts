@@ -80,6 +80,12 @@ export interface Clip {
   /** The source's trim when it was placed, dB; sounds besides the gain. */
   readonly trimDb: number;
   readonly gain: ClipGain;
+  /** The nested group it belongs to; `null` when it stands by itself. */
+  readonly groupId: Id | null;
+  /** Gain of each channel of its source besides all else, dB; empty when none differs from 0. */
+  readonly channelDb: readonly number[];
+  /** Between −1 (left only) and 1 (right only). */
+  readonly balance: number;
   /** Length of the fade from silence at its start and to silence at its end, programme frames. */
   readonly fadeIn: number;
   readonly fadeOut: number;
@@ -92,6 +98,36 @@ export interface Track {
   readonly muted: boolean;
   /** On all its clips, besides their own gain, dB. */
   readonly gainDb: number;
+  /** Tracks with the same word here are linked: their gains move together. */
+  readonly linkId: Id | null;
+}
+
+/** Several clips treated as one, with one gain. */
+export interface Group {
+  readonly id: Id;
+  readonly name: string;
+  /** The group it is nested in. */
+  readonly parentId: Id | null;
+  readonly gain: ClipGain;
+}
+
+/** A place with a name. */
+export interface Marker {
+  readonly id: Id;
+  /** Programme frames. */
+  readonly at: number;
+  readonly name: string;
+}
+
+/** How a mono source is laid into a programme that has no centre: see `clipMatrix`. */
+export type MonoLaw = 'constantPower' | 'full';
+
+/** How time is shown and typed. */
+export interface TimeDisplay {
+  /** Id of a frame rate for timecode; `null` for hours, minutes and seconds. */
+  readonly frameRateId: string | null;
+  /** What the programme's first frame is called, seconds since midnight. */
+  readonly startSeconds: number;
 }
 
 /** Everything the editor works on; plain data, never changed in place. */
@@ -103,14 +139,33 @@ export interface Project {
   readonly sampleRate: number;
   /** Id of a programme layout. */
   readonly layoutId: string;
+  readonly monoLaw: MonoLaw;
+  readonly time: TimeDisplay;
   readonly target: Target;
   /** In the order they came in. */
   readonly sources: readonly Source[];
   readonly tracks: readonly Track[];
   readonly clips: readonly Clip[];
+  readonly groups: readonly Group[];
+  /** In order of time. */
+  readonly markers: readonly Marker[];
 }
 
 export const AS_RECORDED: ClipGain = { db: 0, lastChangeDb: 0, reason: { kind: 'asRecorded' } };
+
+/** A clip on which nothing was done yet. */
+export const PLAIN_CLIP = {
+  trimDb: 0,
+  gain: AS_RECORDED,
+  groupId: null,
+  channelDb: [],
+  balance: 0,
+  fadeIn: 0,
+  fadeOut: 0,
+} as const satisfies Partial<Clip>;
+
+/** A track on which nothing was done yet. */
+export const PLAIN_TRACK = { muted: false, gainDb: 0, linkId: null } as const satisfies Partial<Track>;
 
 /** Where a clip ends, programme frames. */
 export const clipEnd = (clip: Clip): number => clip.start + clip.length;

@@ -1,6 +1,6 @@
 import { EBU_R128 } from '@/core/targets/shipped';
 import { SCHEMA_VERSION } from './migrations';
-import type { Id, Project } from './model';
+import { PLAIN_TRACK, type Id, type Project } from './model';
 
 /** A project with nothing in it yet: 48 kHz stereo, EBU R 128, one dialogue track. */
 export function newProject(id: Id, name: string, trackId: Id): Project {
@@ -10,9 +10,13 @@ export function newProject(id: Id, name: string, trackId: Id): Project {
     name,
     sampleRate: 48_000,
     layoutId: 'stereo',
+    monoLaw: 'constantPower',
+    time: { frameRateId: null, startSeconds: 0 },
     target: EBU_R128,
     sources: [],
-    tracks: [{ id: trackId, name: 'Dialogue', role: 'dialogue', muted: false, gainDb: 0 }],
+    tracks: [{ id: trackId, name: 'Dialogue', role: 'dialogue', ...PLAIN_TRACK }],
     clips: [],
+    groups: [],
+    markers: [],
   };
 }

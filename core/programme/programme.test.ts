@@ -17,7 +17,7 @@ import { parseGainEntry } from './gainField';
 import { doStep, HISTORY_LIMIT, redoStep, startHistory, undoStep } from './history';
 import { migrateProject, ProjectFormatError, SCHEMA_VERSION } from './migrations';
 import { dialogueRanges } from './dialogue';
-import { programmeFrames, type Clip, type Project } from './model';
+import { PLAIN_TRACK, programmeFrames, type Clip, type Project } from './model';
 
 describe('a gain field', () => {
   it.each([
@@ -124,8 +124,7 @@ describe('history', () => {
         id: `t${project.tracks.length}`,
         name: 'More',
         role: 'effects',
-        muted: false,
-        gainDb: 0,
+        ...PLAIN_TRACK,
       }),
     (project) => changeTrack(project, 't0', { name: 'Voices' }),
     (project) => renameProject(project, `${project.name}!`),
@@ -277,8 +276,17 @@ describe('sources', () => {
       clips: [{ id: 'c' }],
     };
     const now = migrateProject(old);
-    expect(now.tracks[0]).toEqual({ id: 't', muted: true, gainDb: 0 });
-    expect(now.clips[0]).toEqual({ id: 'c', trimDb: 0, fadeIn: 0, fadeOut: 0 });
+    expect(now.tracks[0]).toEqual({ id: 't', muted: true, gainDb: 0, linkId: null });
+    expect(now.clips[0]).toEqual({
+      id: 'c',
+      trimDb: 0,
+      fadeIn: 0,
+      fadeOut: 0,
+      groupId: null,
+      channelDb: [],
+      balance: 0,
+    });
+    expect(now).toMatchObject({ groups: [], markers: [], monoLaw: 'constantPower' });
     expect(now.sources[0]).toEqual({
       id: 's',
       name: 'a.wav',

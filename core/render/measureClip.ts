@@ -1,5 +1,4 @@
-import type { Layout } from '@/core/audio/layout';
-import { mixMatrix } from '@/core/audio/mixMatrix';
+import { programmeLayout } from '@/core/audio/layout';
 import { newMixer } from '@/core/kernels/mixer';
 import type { AudioReader } from '@/core/audio/reader';
 import { dbToAmplitude, dbToPower } from '@/core/loudness/decibels';
@@ -9,6 +8,8 @@ import { LoudnessMeter } from '@/core/loudness/meter';
 import { overChannels } from '@/core/loudness/sound';
 import { weightedEnergy, type SubBlockHistory } from '@/core/loudness/subBlocks';
 import { gatingBlocks } from '@/core/loudness/windows';
+import type { ClipStretch } from './clipKey';
+import { clipMatrix } from './clipMatrix';
 import { applyFades, fadesWithin } from './fades';
 import { readAtRate } from './sourceAt';
 
@@ -63,34 +64,25 @@ export function clipMeasurementOf(history: SubBlockHistory): ClipMeasurement {
   };
 }
 
-/** What of a sound a clip is, frames at the programme's rate. */
-export interface ClipStretch {
-  readonly start: number;
-  readonly length: number;
-  readonly fadeIn: number;
-  readonly fadeOut: number;
-}
-
 /**
  * Measures a stretch of a sound as a clip of it would stand in a programme.
- * @param range frames at the programme's rate
  * @param proceed asked between pieces of a second; `false` stops
  * @returns `null` when stopped
  */
 export async function measureClip(
   reader: AudioReader,
-  range: ClipStretch,
-  sampleRate: number,
-  layout: Layout,
+  stretch: ClipStretch,
   proceed: () => boolean | Promise<boolean>,
 ): Promise<ClipMeasurement | null> {
+  const { sampleRate, sourceStart, length } = stretch;
+  const layout = programmeLayout(stretch.layoutId);
   const meter = new LoudnessMeter(layout, sampleRate);
-  const matrix = mixMatrix(reader.format.layout, layout);
+  const matrix = clipMatrix(reader.format.layout, layout, stretch, stretch.monoLaw);
   try {
-    for (let done = 0; done < range.length; done += sampleRate) {
-      const count = Math.min(sampleRate, range.length - done);
-      const samples = await readAtRate(reader, sampleRate, range.start + done, count);
-      if (fadesWithin(range, done, done + count)) applyFades(samples, range, done);
+    for (let done = 0; done < length; done += sampleRate) {
+      const count = Math.min(sampleRate, length - done);
+      const samples = await readAtRate(reader, sampleRate, sourceStart + done, count);
+      if (fadesWithin(stretch, done, done + count)) applyFades(samples, stretch, done);
       const mixer = newMixer(layout.labels.length, count);
       mixer.add(samples, 0, matrix, 1);
       meter.push(mixer.finish());

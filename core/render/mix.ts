@@ -1,10 +1,11 @@
-import { programmeLayout, type Layout } from '@/core/audio/layout';
-import { mixMatrix } from '@/core/audio/mixMatrix';
+import { programmeLayout } from '@/core/audio/layout';
+import type { MixMatrix } from '@/core/audio/mixMatrix';
 import type { AudioReader } from '@/core/audio/reader';
 import { newMixer, type Mixer } from '@/core/kernels/mixer';
 import { dbToAmplitude } from '@/core/loudness/decibels';
 import { totalDbOf } from '@/core/programme/clipGain';
 import { clipEnd, type Clip, type Project } from '@/core/programme/model';
+import { clipMatrix } from './clipMatrix';
 import { applyFades, fadesWithin } from './fades';
 import { readAtRate, type OpenSource } from './sourceAt';
 
@@ -22,7 +23,7 @@ function part(clip: Clip, start: number, count: number): [from: number, to: numb
 /** Adds one clip's sound, where it falls into what is mixed. */
 async function addClip(
   mixer: Mixer,
-  layout: Layout,
+  matrix: MixMatrix,
   sampleRate: number,
   clip: Clip,
   reader: AudioReader,
@@ -31,7 +32,6 @@ async function addClip(
   totalDb: number,
 ): Promise<void> {
   const [from, to] = part(clip, start, count);
-  const matrix = mixMatrix(reader.format.layout, layout);
   const gain = dbToAmplitude(totalDb);
   const first = clip.sourceStart + from - clip.start;
   const { pcm, format } = reader;
@@ -49,7 +49,7 @@ async function addClip(
 }
 
 /**
- * Renders frames [start, start + count) of the programme: every audible clip with its gain, its trim and its track’s gain, summed.
+ * Renders frames [start, start + count) of the programme: every audible clip with all its gains, summed.
  * Any range fits its neighbours to the bit.
  * @returns one array of `count` samples per channel of the programme's layout
  */
@@ -69,7 +69,8 @@ export async function renderRange(
     const source = from < to ? sources.get(clip.sourceId) : undefined;
     if (!source) continue;
     const reader = await openSource(source);
-    await addClip(mixer, layout, project.sampleRate, clip, reader, start, count, totalDb(clip));
+    const matrix = clipMatrix(reader.format.layout, layout, clip, project.monoLaw);
+    await addClip(mixer, matrix, project.sampleRate, clip, reader, start, count, totalDb(clip));
   }
   return mixer.finish();
 }

@@ -16,6 +16,7 @@ import {
   testProject,
 } from '@/core/testing/projects';
 import { measureReader } from '@/core/loudness/measureReader';
+import { clipStretch } from './clipKey';
 import { clipMeasurementOf, measureClip } from './measureClip';
 import { measureRange } from './measureRange';
 import { renderRange } from './mix';
@@ -69,7 +70,7 @@ function edited(
   if (kind === 2) return removeClips(project, ids);
   if (kind === 3) return { ...project, clips: [...project.clips, { ...clip, id: `new${turn}` }] };
   if (kind === 4) return changeTrack(project, 't1', { muted: !project.tracks[1]!.muted });
-  return setTrackGain(project, new Set(['t0']), amount / 10_000);
+  return setTrackGain(project, 't0', amount / 10_000);
 }
 
 describe('the programme’s measurement', () => {
@@ -193,15 +194,15 @@ describe('the programme’s measurement', () => {
 });
 
 describe('a clip’s own measurement', () => {
+  const plainStretch = clipStretch(testProject(), testClip({ id: 'c', length: 96_000 }))!;
+
   it('of a whole source in a programme of its own rate and layout is that of the source', async () => {
     const reader = await openTestSource(testProject().sources[1]!);
     const { frames, layout, sampleRate } = reader.format;
     const measured = await measureReader(reader, always);
     const clip = await measureClip(
       reader,
-      { start: 0, length: frames, fadeIn: 0, fadeOut: 0 },
-      sampleRate,
-      layout,
+      { ...plainStretch, length: frames, sampleRate, layoutId: layout.id, sourceLayoutId: layout.id },
       always,
     );
     expect(clip).toEqual(clipMeasurementOf(measured!.history));
@@ -209,15 +210,7 @@ describe('a clip’s own measurement', () => {
 
   it('can be stopped', async () => {
     const reader = await openTestSource(testProject().sources[1]!);
-    expect(
-      await measureClip(
-        reader,
-        { start: 0, length: 96_000, fadeIn: 0, fadeOut: 0 },
-        48_000,
-        reader.format.layout,
-        () => false,
-      ),
-    ).toBeNull();
+    expect(await measureClip(reader, plainStretch, () => false)).toBeNull();
   });
 });
 

@@ -52,6 +52,9 @@ function soundsAlike(a: Heard, b: Heard): boolean {
     a.sourceId === b.sourceId &&
     a.fadeIn === b.fadeIn &&
     a.fadeOut === b.fadeOut &&
+    a.balance === b.balance &&
+    a.channelDb.length === b.channelDb.length &&
+    a.channelDb.every((db, c) => db === b.channelDb[c]) &&
     a.totalDb === b.totalDb
   );
 }
@@ -91,7 +94,8 @@ export class ProgrammeMeasurement {
       !history ||
       old.id !== project.id ||
       old.sampleRate !== project.sampleRate ||
-      old.layoutId !== project.layoutId
+      old.layoutId !== project.layoutId ||
+      old.monoLaw !== project.monoLaw
     ) {
       this.kept = emptyHistory(programmeLayout(project.layoutId), project.sampleRate, frames);
       this.dirtyRanges = addRange([], { from: 0, to: subBlockCount(frames, project.sampleRate) });

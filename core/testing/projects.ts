@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { layoutFor } from '@/core/audio/layout';
 import type { AudioReader } from '@/core/audio/reader';
 import { newProject } from '@/core/programme/newProject';
-import { AS_RECORDED, type Clip, type Project, type Source } from '@/core/programme/model';
+import { PLAIN_CLIP, PLAIN_TRACK, type Clip, type Project, type Source } from '@/core/programme/model';
 import type { OpenSource } from '@/core/render/sourceAt';
 import { memoryReader, noise } from './signals';
 
@@ -52,7 +52,7 @@ export function testProject(clips: readonly Clip[] = []): Project {
   return {
     ...empty,
     sources: TEST_SOURCES,
-    tracks: [...empty.tracks, { id: 't1', name: 'Music', role: 'music', muted: false, gainDb: 0 }],
+    tracks: [...empty.tracks, { id: 't1', name: 'Music', role: 'music', ...PLAIN_TRACK }],
     clips,
   };
 }
@@ -65,10 +65,7 @@ export function testClip(change: Partial<Clip> & { readonly id: string }): Clip 
     start: 0,
     length: SOURCE_SECONDS * 48_000,
     sourceStart: 0,
-    trimDb: 0,
-    gain: AS_RECORDED,
-    fadeIn: 0,
-    fadeOut: 0,
+    ...PLAIN_CLIP,
     ...change,
   };
 }

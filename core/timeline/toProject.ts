@@ -2,6 +2,8 @@ import { clampGain } from '@/core/programme/gainField';
 import { sourceLength } from '@/core/programme/edits/clips';
 import {
   AS_RECORDED,
+  PLAIN_CLIP,
+  PLAIN_TRACK,
   type Clip,
   type Id,
   type Project,
@@ -96,6 +98,7 @@ export function placeCut(
       start: start + lost,
       length,
       sourceStart: first + lost,
+      ...PLAIN_CLIP,
       trimDb: source.trimDb,
       gain: gainDb === 0 ? AS_RECORDED : { db: gainDb, lastChangeDb: gainDb, reason: { kind: 'byHand' } },
       fadeIn,
@@ -105,7 +108,7 @@ export function placeCut(
   const tracks = cut.tracks.map((track): Track => {
     const id = newId();
     for (const clip of track.clips) place(clip, id);
-    return { id, name: track.name, role: 'dialogue', muted: false, gainDb: 0 };
+    return { id, name: track.name, role: 'dialogue', ...PLAIN_TRACK };
   });
   const used = new Set(base.clips.map(({ trackId }) => trackId));
   const project = {

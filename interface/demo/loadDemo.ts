@@ -1,7 +1,7 @@
 import { placeSource } from '@/core/programme/edits/clips';
 import { addSources } from '@/core/programme/edits/project';
 import { startHistory } from '@/core/programme/history';
-import { clipEnd, type Project, type Source } from '@/core/programme/model';
+import { PLAIN_TRACK, clipEnd, type Project, type Source } from '@/core/programme/model';
 import { newProject } from '@/core/programme/newProject';
 import { FROSTLINE } from '@/demo/frostline';
 import { listProjects, restoreProject, saveProject } from '@/storage/projects';
@@ -24,8 +24,7 @@ export function placeDemo(empty: Project, sources: readonly Source[]): Project {
         id: key,
         name,
         role,
-        muted: false,
-        gainDb: 0,
+        ...PLAIN_TRACK,
       })),
     },
     sources,

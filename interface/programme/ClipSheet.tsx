@@ -119,7 +119,7 @@ function Figures({ clip }: { clip: Clip }) {
   const session = useSession();
   const project = useProject();
   useSessionState((state) => state.clipMeasurements);
-  const measurement = session.clipMeasurement(project, clip.id);
+  const measurement = session.clipMeasurements(project)(clip);
   const level = clipLevel(measurement, clip.gain.db, project.target);
   if (!measurement) return <Box sx={{ color: 'text.secondary', py: 1 }}>Being measured …</Box>;
   const { figures } = measurement;

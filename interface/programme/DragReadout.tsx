@@ -15,7 +15,7 @@ export function DragReadout({ x, y, clipId }: { x: number; y: number; clipId: Id
   );
   const clip = project.clips.find((candidate) => candidate.id === clipId);
   if (!clip) return null;
-  const level = clipLevel(session.clipMeasurement(project, clipId), clip.gain.db, project.target);
+  const level = clipLevel(session.clipMeasurements(project)(clip), clip.gain.db, project.target);
   return (
     <Box
       role="status"

@@ -6,7 +6,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import { totalDbOf } from '@/core/programme/clipGain';
-import { clipEnd, type Id, type Project } from '@/core/programme/model';
+import { clipEnd, PLAIN_TRACK, type Id, type Project } from '@/core/programme/model';
 import { addTrack } from '@/core/programme/edits/project';
 import { placeSource } from '@/core/programme/edits/clips';
 import { withBaseGain } from '@/core/render/measureClip';
@@ -272,7 +272,7 @@ export function Lanes({ view, onEditGain, onOpenLevel }: Props) {
             onClick={() => {
               const name = `Track ${project.tracks.length + 1}`;
               session.do(`Add ${name}`, (current) =>
-                addTrack(current, { id: newId(), name, role: 'dialogue', muted: false, gainDb: 0 }),
+                addTrack(current, { id: newId(), name, role: 'dialogue', ...PLAIN_TRACK }),
               );
             }}
           >

@@ -91,9 +91,10 @@ export function LevelSheet({ onClose }: { onClose: () => void }) {
     const request: LevelRequest = { measure, mode, goal, ceilingDbtp: ceiling };
     const chosen =
       selection.size > 0 ? project.clips.filter((clip) => selection.has(clip.id)) : project.clips;
+    const measurementOf = session.clipMeasurements(project);
     const ordered = [...chosen].sort((a, b) => a.start - b.start);
     return propose(
-      ordered.map((clip) => ({ clip, measurement: session.clipMeasurement(project, clip.id) })),
+      ordered.map((clip) => ({ clip, measurement: measurementOf(clip) })),
       request,
     );
     // eslint-disable-next-line react-hooks/exhaustive-deps -- measurements are read through the session

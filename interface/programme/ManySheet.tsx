@@ -34,8 +34,10 @@ export function ManySheet({ clips, gainField, onOpenLevel }: Props) {
   const measurements = useSessionState((state) => state.clipMeasurements);
   const { enter, reset, remove } = useGainActions(clips);
   const levels = useMemo(
-    () =>
-      clips.map((clip) => clipLevel(session.clipMeasurement(project, clip.id), clip.gain.db, project.target)),
+    () => {
+      const measurementOf = session.clipMeasurements(project);
+      return clips.map((clip) => clipLevel(measurementOf(clip), clip.gain.db, project.target));
+    },
     // eslint-disable-next-line react-hooks/exhaustive-deps -- measurements are read through the session
     [clips, project, session, measurements],
   );

@@ -73,7 +73,7 @@ function TrackGain({ track }: { track: Track }) {
   const set = (db: number, merge: string | null = null): void =>
     session.do(
       `Gain of track ${track.name} to ${gainText(db)}`,
-      (project) => setTrackGain(project, new Set([track.id]), db),
+      (project) => setTrackGain(project, track.id, db),
       merge,
     );
   const { error, handlers } = useGainEntry(track.gainDb, TRACK_GAIN, (entry) =>

@@ -1,6 +1,6 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { layoutFor } from '@/core/audio/layout';
-import { AS_RECORDED, type Id, type Source } from '@/core/programme/model';
+import { PLAIN_CLIP, type Id, type Source } from '@/core/programme/model';
 import { newProject } from '@/core/programme/newProject';
 import { Playback, type Stretch } from '@/engine/playback';
 
@@ -30,10 +30,7 @@ function alone(source: Source) {
         start: 0,
         length,
         sourceStart: 0,
-        trimDb: 0,
-        gain: AS_RECORDED,
-        fadeIn: 0,
-        fadeOut: 0,
+        ...PLAIN_CLIP,
       },
     ],
   };

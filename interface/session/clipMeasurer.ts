@@ -1,5 +1,5 @@
 import type { Project } from '@/core/programme/model';
-import { clipKey } from '@/core/render/clipKey';
+import { clipKey, clipStretch } from '@/core/render/clipKey';
 import type { ClipMeasurement } from '@/core/render/measureClip';
 import type { Failure } from '@/engine/failure';
 import type { ClipTask } from '@/engine/measure.worker';
@@ -19,25 +19,14 @@ export class ClipMeasurer {
 
   /** Asks for what is missing. */
   want(project: Project, known: ReadonlyMap<string, ClipMeasurement>): void {
-    const sources = new Map(project.sources.map((source) => [source.id, source]));
     for (const clip of project.clips) {
       const key = clipKey(project, clip);
       if (!key || known.has(key) || this.underWay.has(key)) continue;
-      const source = sources.get(clip.sourceId)!;
-      const blob = this.audioOf(source.audioKey);
+      const { audioKey, ...stretch } = clipStretch(project, clip)!;
+      const blob = this.audioOf(audioKey);
       if (!blob) continue;
       this.underWay.add(key);
-      const { sourceStart: start, length, fadeIn, fadeOut } = clip;
-      void this.measure(key, {
-        blob,
-        start,
-        length,
-        fadeIn,
-        fadeOut,
-        sampleRate: project.sampleRate,
-        layoutId: project.layoutId,
-        sourceLayoutId: source.layout.id,
-      });
+      void this.measure(key, { ...stretch, blob });
     }
   }
 

@@ -2,9 +2,9 @@ import { measurePool } from '@/engine/measurePool';
 import type { Failure } from '@/engine/failure';
 import type { FileMeasurement, Outcome } from '@/engine/measure.worker';
 import type { SoundMeasurement } from '@/core/loudness/sound';
-import type { Source } from '@/core/programme/model';
+import { PLAIN_CLIP, type Source } from '@/core/programme/model';
 import { newSource } from '@/core/programme/newSource';
-import { stretchKey } from '@/core/render/clipKey';
+import { stretchKey, type ClipStretch } from '@/core/render/clipKey';
 import { newAudioKey, putAudio } from '@/storage/audio';
 import { storageError } from '@/storage/failure';
 import { putClipMeasurement, putSourceMeasurement, sourceKey } from '@/storage/measurements';
@@ -40,10 +40,13 @@ async function keep(
     await putSourceMeasurement(sourceKey(source), measurement);
     // Placed whole in a programme of its own rate and layout, a clip of it measures just the same.
     const { audioKey, frames: length, sampleRate, layout } = source;
-    const fades = { fadeIn: 0, fadeOut: 0 };
-    const stretch = { audioKey, sourceLayoutId: layout.id, sourceStart: 0, length, sampleRate, ...fades };
+    const { fadeIn, fadeOut, channelDb, balance } = PLAIN_CLIP;
+    const stretch: ClipStretch = {
+      ...{ sourceStart: 0, length, sampleRate, fadeIn, fadeOut, channelDb, balance },
+      ...{ sourceLayoutId: layout.id, layoutId: layout.id, monoLaw: 'constantPower' },
+    };
     const { figures, blocks, truePeaks } = measured;
-    await putClipMeasurement(stretchKey({ ...stretch, layoutId: layout.id }), {
+    await putClipMeasurement(stretchKey(audioKey, stretch), {
       figures,
       blocks,
       truePeaks,

@@ -1,11 +1,12 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { doStep, redoStep, undoStep, type History } from '@/core/programme/history';
+import { withoutEmptyGroups } from '@/core/programme/edits/groups';
 import { changeGain } from '@/core/programme/edits/gain';
-import { baseDb } from '@/core/programme/clipGain';
+import { baseDbOf } from '@/core/programme/clipGain';
 import type { ProgrammeLevels } from '@/core/loudness/movingFigures';
 import { PEAK_BLOCKS_PER_SECOND, PEAK_SUB_BLOCKS } from '@/core/loudness/subBlocks';
-import { programmeFrames, type Id, type Project } from '@/core/programme/model';
-import { withBaseGain } from '@/core/render/measureClip';
+import { programmeFrames, type Clip, type Id, type Project } from '@/core/programme/model';
+import { withBaseGain, type ClipMeasurement } from '@/core/render/measureClip';
 import type { SubBlockRange } from '@/core/render/dirtyRanges';
 import { clipKey } from '@/core/render/clipKey';
 import { Playback } from '@/engine/playback';
@@ -167,7 +168,8 @@ export class Session {
 
   /** Does one named step. Steps in a row with the same `merge` are one. */
   do(name: string, edit: (project: Project) => Project, merge: string | null = null): void {
-    this.adopt(doStep(this.state.history, name, edit, merge));
+    const whole = (project: Project): Project => withoutEmptyGroups(edit(project));
+    this.adopt(doStep(this.state.history, name, whole, merge));
   }
 
   undo(): void {
@@ -326,12 +328,15 @@ export class Session {
     } else if ('failure' in outcome) this.set({ measuring: null, measureFailure: outcome.failure });
   }
 
-  /** The clip's own measurement before its own gain, with trim and track on it, if it is there yet. */
-  clipMeasurement(project: Project, clipId: Id) {
-    const clip = project.clips.find((candidate) => candidate.id === clipId);
-    const key = clip && clipKey(project, clip);
-    const measurement = key && this.state.clipMeasurements.get(key);
-    return measurement ? withBaseGain(measurement, baseDb(project, clip)) : null;
+  /** Every clip's own measurement before its own gain, with all else that lies on it, if it is there yet. */
+  clipMeasurements(project: Project): (clip: Clip) => ClipMeasurement | null {
+    const base = baseDbOf(project);
+    const { clipMeasurements } = this.state;
+    return (clip) => {
+      const key = clipKey(project, clip);
+      const measurement = key && clipMeasurements.get(key);
+      return measurement ? withBaseGain(measurement, base(clip)) : null;
+    };
   }
 
   // ---- choosing and listening ----------------------------------------------------------------------------------

@@ -1,5 +1,5 @@
 import { rateConverter } from '@/core/audio/resample';
-import { AS_RECORDED, clipEnd, type Clip, type Id, type Project, type Source } from '../model';
+import { clipEnd, PLAIN_CLIP, type Clip, type Id, type Project, type Source } from '../model';
 
 /** Length of a whole source in programme frames. */
 export function sourceLength(source: Source, sampleRate: number): number {
@@ -31,10 +31,8 @@ export function placeSource(
     start: Math.max(0, Math.round(spec.start)),
     length: sourceLength(source, project.sampleRate),
     sourceStart: 0,
+    ...PLAIN_CLIP,
     trimDb: source.trimDb,
-    gain: AS_RECORDED,
-    fadeIn: 0,
-    fadeOut: 0,
   };
   return { ...project, clips: [...project.clips, clip] };
 }

@@ -109,7 +109,7 @@ describe('levels beside the clips’ own gain', () => {
   const totals = (state: Project): number[] => state.clips.map(totalDbOf(state));
 
   it('a track takes its clips along; everything moves once, and all stop where one can go no further', () => {
-    const louder = setTrackGain(project, new Set(['t1']), 6);
+    const louder = setTrackGain(project, 't1', 6);
     expect(totals(louder)).toEqual([0, 6]);
     expect(totals(moveEverything(louder, -4))).toEqual([-4, 2]);
     expect(totals(moveEverything(louder, 99))).toEqual([42, 48]);
@@ -126,7 +126,7 @@ describe('levels beside the clips’ own gain', () => {
   });
 
   it('is what is rendered', async () => {
-    const state = setTrackGain(setSourceTrim(project, new Set(['s0']), 2, true), new Set(['t0']), -8);
+    const state = setTrackGain(setSourceTrim(project, new Set(['s0']), 2, true), 't0', -8);
     const alone = { ...state, clips: [state.clips[0]!] };
     const [x] = await renderRange(alone, openTestSource, 48_000, 100);
     const [plain] = await renderRange(

@@ -1,4 +1,4 @@
-import { clipEnd, type Clip, type Id, type Project } from '../model';
+import { clipEnd, type Clip, type Group, type Id, type Project } from '../model';
 import { sourceLength } from './clips';
 
 /** The clip with fades no longer than it is. */
@@ -81,7 +81,8 @@ export function trimClips(
 
 /**
  * Puts copies of clips into the programme, the first of them at a place and the others as far from it as they were. A
- * copy whose track is gone goes to the first one; one whose source is gone is left out.
+ * copy whose track is gone goes to the first one; one whose source is gone is left out. Copies of grouped clips are grouped
+ * likewise, apart from the ones they were made of.
  */
 export function pasteClips(
   project: Project,
@@ -96,11 +97,24 @@ export function pasteClips(
   if (usable.length === 0 || !track) return project;
   const first = usable.reduce((start, clip) => Math.min(start, clip.start), Infinity);
   const shift = Math.max(0, Math.round(at)) - first;
+  const groups = new Map(project.groups.map((group) => [group.id, group]));
+  const copies = new Map<Id, Group>();
+  const groupOf = (groupId: Id | null, clip: Clip): Id | null => {
+    const group = groupId === null ? undefined : groups.get(groupId);
+    if (!group) return null;
+    const known = copies.get(group.id);
+    if (known) return known.id;
+    const copy = { ...group, id: `${newId(clip)}-group`, parentId: groupOf(group.parentId, clip) };
+    copies.set(group.id, copy);
+    return copy.id;
+  };
+  const clipsOfCopies = usable.map((clip) => ({ ...clip, groupId: groupOf(clip.groupId, clip) }));
   return {
     ...project,
+    groups: copies.size > 0 ? [...project.groups, ...copies.values()] : project.groups,
     clips: [
       ...project.clips,
-      ...usable.map((clip) => ({
+      ...clipsOfCopies.map((clip) => ({
         ...clip,
         id: newId(clip),
         trackId: tracks.has(clip.trackId) ? clip.trackId : track.id,

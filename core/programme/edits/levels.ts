@@ -3,12 +3,72 @@ import type { Id, Project } from '../model';
 
 const within = (db: number, most: number): number => Math.min(most, Math.max(-most, db));
 
-/** Sets a track's gain: all its clips go up or down, and their relation stays. Held within ±{@link MAX_TRACK_GAIN_DB}. */
-export function setTrackGain(project: Project, trackIds: ReadonlySet<Id>, db: number): Project {
+/** A track and those linked to it. */
+export function linkedTracks(project: Project, trackId: Id): ReadonlySet<Id> {
+  const linkId = project.tracks.find(({ id }) => id === trackId)?.linkId ?? null;
+  return new Set([
+    trackId,
+    ...project.tracks.filter((track) => linkId !== null && track.linkId === linkId).map(({ id }) => id),
+  ]);
+}
+
+/** How far a track's gain can go with those linked to it, dB from where they are. */
+export function trackRoom(project: Project, trackId: Id): { readonly minDb: number; readonly maxDb: number } {
+  const linked = linkedTracks(project, trackId);
+  const gains = project.tracks.filter(({ id }) => linked.has(id)).map(({ gainDb }) => gainDb);
+  return {
+    minDb: -MAX_TRACK_GAIN_DB - Math.min(...gains),
+    maxDb: MAX_TRACK_GAIN_DB - Math.max(...gains),
+  };
+}
+
+/**
+ * Moves a track's gain, and by the same amount that of the tracks linked to it: all their clips go up or down and their
+ * relation stays. Where one could go no further all stop together.
+ */
+export function moveTrackGain(project: Project, trackId: Id, byDb: number): Project {
+  const { minDb, maxDb } = trackRoom(project, trackId);
+  const by = Math.min(maxDb, Math.max(minDb, byDb));
+  if (by === 0) return project;
+  const linked = linkedTracks(project, trackId);
   return {
     ...project,
     tracks: project.tracks.map((track) =>
-      trackIds.has(track.id) ? { ...track, gainDb: within(db, MAX_TRACK_GAIN_DB) } : track,
+      linked.has(track.id) ? { ...track, gainDb: track.gainDb + by } : track,
+    ),
+  };
+}
+
+/** Brings a track's gain to a value; those linked to it move by as much. */
+export function setTrackGain(project: Project, trackId: Id, db: number): Project {
+  const track = project.tracks.find(({ id }) => id === trackId);
+  return track ? moveTrackGain(project, trackId, db - track.gainDb) : project;
+}
+
+/** Links tracks, so that their gains move together; what they were linked to before stays out of it. */
+export function linkTracks(project: Project, trackIds: ReadonlySet<Id>, linkId: Id): Project {
+  return withoutLoneLinks({
+    ...project,
+    tracks: project.tracks.map((track) => (trackIds.has(track.id) ? { ...track, linkId } : track)),
+  });
+}
+
+export function unlinkTrack(project: Project, trackId: Id): Project {
+  return withoutLoneLinks({
+    ...project,
+    tracks: project.tracks.map((track) => (track.id === trackId ? { ...track, linkId: null } : track)),
+  });
+}
+
+/** A track linked to nothing is not linked. */
+function withoutLoneLinks(project: Project): Project {
+  const members = new Map<Id, number>();
+  for (const { linkId } of project.tracks)
+    if (linkId !== null) members.set(linkId, (members.get(linkId) ?? 0) + 1);
+  return {
+    ...project,
+    tracks: project.tracks.map((track) =>
+      track.linkId !== null && members.get(track.linkId) === 1 ? { ...track, linkId: null } : track,
     ),
   };
 }
