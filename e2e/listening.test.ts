@@ -6,7 +6,7 @@ import { setStage } from './support/setup';
 const stage = setStage();
 
 const place = async (): Promise<number> => {
-  const [minutes, seconds] = (await stage.page.text('[data-playhead]')).split(':');
+  const [minutes, seconds] = (await stage.page.attribute('[data-playhead]', 'value')).split(':');
   return Number(minutes) * 60 + Number(seconds);
 };
 const playing = async (): Promise<boolean> => (await stage.page.text('[role=toolbar]')).startsWith('Stop');

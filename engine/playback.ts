@@ -6,13 +6,24 @@ const AHEAD_SECONDS = 0.5;
 /** How soon after an edit the new sound may begin: time enough to render the first piece. */
 const SWITCH_SECONDS = 0.08;
 
-/** Renders a stretch of the programme for the ear. */
+/** Heard at a time while a hand scrubs, and how long it takes to come and go. */
+const SCRUB_SECONDS = 0.12;
+const SCRUB_EDGE_SECONDS = 0.012;
+
+/** Renders a stretch of the programme for the ear, folded to so many channels where it has more. */
 export type Stretch = (
   project: Project,
   start: number,
   count: number,
   soloed: readonly string[],
+  channels: number,
 ) => Promise<Float32Array[]>;
+
+/** A stretch that is heard again and again, programme frames. */
+export interface Loop {
+  readonly from: number;
+  readonly to: number;
+}
 
 interface Scheduled {
   readonly node: AudioBufferSourceNode;
@@ -36,6 +47,8 @@ export class Playback {
   /** Raised when what is on its way is no longer wanted. */
   private generation = 0;
   private filling = false;
+  private loop: Loop | null = null;
+  private scrubbing = false;
   playing = false;
 
   constructor(
@@ -47,20 +60,71 @@ export class Playback {
   async play(project: Project, frame: number, endFrame: number, soloed: readonly string[]): Promise<void> {
     this.halt();
     if (frame >= endFrame) return;
-    if (this.context?.sampleRate !== project.sampleRate) {
-      await this.context?.close();
-      this.context = new AudioContext({ sampleRate: project.sampleRate });
-    }
     const generation = ++this.generation;
-    await this.context.resume();
+    const context = await this.contextFor(project);
     if (generation !== this.generation) return;
     this.project = project;
     this.soloed = soloed;
     this.endFrame = endFrame;
     this.nextFrame = frame;
-    this.nextTime = this.context.currentTime + SWITCH_SECONDS;
+    this.nextTime = context.currentTime + SWITCH_SECONDS;
     this.playing = true;
     void this.fill();
+  }
+
+  private async contextFor({ sampleRate }: Project): Promise<AudioContext> {
+    if (this.context?.sampleRate !== sampleRate) {
+      void this.context?.close();
+      this.context = new AudioContext({ sampleRate });
+    }
+    const { context } = this;
+    await context.resume();
+    return context;
+  }
+
+  /** Repeats a stretch once listening reaches its end; `null` goes on to the programme's. */
+  setLoop(loop: Loop | null): void {
+    const same = loop?.from === this.loop?.from && loop?.to === this.loop?.to;
+    this.loop = loop;
+    if (!same && this.project) this.update(this.project, this.endFrame, this.soloed);
+  }
+
+  /** Lets a moment at a place be heard while a hand moves over it; too fast a hand skips some. */
+  async scrub(project: Project, frame: number, soloed: readonly string[]): Promise<void> {
+    if (this.playing || this.scrubbing) return;
+    this.scrubbing = true;
+    try {
+      const context = await this.contextFor(project);
+      const count = Math.round(SCRUB_SECONDS * context.sampleRate);
+      const buffer = await this.render(context, project, frame, count, soloed);
+      if (this.playing) return;
+      const node = new AudioBufferSourceNode(context, { buffer });
+      const level = new GainNode(context, { gain: 0 });
+      const from = context.currentTime + 0.005;
+      level.gain.setValueAtTime(0, from);
+      level.gain.linearRampToValueAtTime(1, from + SCRUB_EDGE_SECONDS);
+      level.gain.setValueAtTime(1, from + SCRUB_SECONDS - SCRUB_EDGE_SECONDS);
+      level.gain.linearRampToValueAtTime(0, from + SCRUB_SECONDS);
+      node.connect(level).connect(context.destination);
+      node.start(from);
+      await new Promise((resolve) => setTimeout(resolve, SCRUB_SECONDS * 800));
+    } finally {
+      this.scrubbing = false;
+    }
+  }
+
+  private async render(
+    context: AudioContext,
+    project: Project,
+    frame: number,
+    count: number,
+    soloed: readonly string[],
+  ): Promise<AudioBuffer> {
+    const samples = await this.stretch(project, frame, count, soloed, context.destination.channelCount);
+    const { sampleRate } = context;
+    const buffer = new AudioBuffer({ length: count, numberOfChannels: samples.length, sampleRate });
+    samples.forEach((channel, c) => buffer.copyToChannel(channel as Float32Array<ArrayBuffer>, c));
+    return buffer;
   }
 
   /** Goes on with a changed programme, at the same place. */
@@ -118,11 +182,16 @@ export class Playback {
     this.scheduled = [];
   }
 
+  /** Whether there is anything left to be heard after what is scheduled. */
+  private more(): boolean {
+    return this.nextFrame < this.endFrame || (this.loop !== null && this.nextFrame === this.loop.to);
+  }
+
   private async fill(): Promise<void> {
     if (this.filling) return;
     this.filling = true;
     try {
-      while (this.playing && this.context && this.nextFrame < this.endFrame) {
+      while (this.playing && this.context && this.more()) {
         if (this.nextTime - this.context.currentTime > AHEAD_SECONDS) return;
         await this.renderNext(this.context, this.project!);
       }
@@ -135,31 +204,27 @@ export class Playback {
   }
 
   private async renderNext(context: AudioContext, project: Project): Promise<void> {
-    const { generation, nextFrame } = this;
-    const count = Math.min(Math.round(PIECE_SECONDS * context.sampleRate), this.endFrame - nextFrame);
-    const samples = await this.stretch(project, nextFrame, count, this.soloed);
+    const { generation, loop } = this;
+    const nextFrame = this.nextFrame === loop?.to ? loop.from : this.nextFrame;
+    const before = loop && nextFrame < loop.to ? Math.min(loop.to, this.endFrame) : this.endFrame;
+    const count = Math.min(Math.round(PIECE_SECONDS * context.sampleRate), before - nextFrame);
+    const buffer = await this.render(context, project, nextFrame, count, this.soloed);
     if (generation !== this.generation) return;
     // Late (the machine was busy): go on from now rather than dropping what was not heard.
     this.nextTime = Math.max(this.nextTime, context.currentTime + 0.01);
-    const buffer = new AudioBuffer({
-      length: count,
-      numberOfChannels: samples.length,
-      sampleRate: context.sampleRate,
-    });
-    samples.forEach((channel, c) => buffer.copyToChannel(channel as Float32Array<ArrayBuffer>, c));
     const node = new AudioBufferSourceNode(context, { buffer });
     node.connect(context.destination);
     node.start(this.nextTime);
     const piece: Scheduled = { node, startFrame: nextFrame, startTime: this.nextTime };
     this.scheduled.push(piece);
-    this.nextFrame += count;
+    this.nextFrame = nextFrame + count;
     this.nextTime += count / context.sampleRate;
     node.onended = () => this.ended(piece);
   }
 
   private ended(piece: Scheduled): void {
     if (!this.playing) return;
-    if (piece.startFrame + piece.node.buffer!.length >= this.endFrame) {
+    if (piece === this.scheduled.at(-1) && !this.more()) {
       this.nextFrame = this.endFrame;
       this.halt();
       this.onStop(this.endFrame);

@@ -16,7 +16,8 @@ import { everyHop, gatingBlocks, shortTermWindows } from '@/core/loudness/window
 import { dialogueRanges } from '@/core/programme/dialogue';
 import type { Id, Project } from '@/core/programme/model';
 import type { SubBlockRange } from '@/core/render/dirtyRanges';
-import { joinMoving, movingRanges } from '@/core/render/measureMoving';
+import { allMoving, joinMoving, movingRanges } from '@/core/render/measureMoving';
+import { audibleClips } from '@/core/render/mix';
 import { sharesOf } from '@/core/render/measureShares';
 import { ProgrammeMeasurement } from '@/core/render/programmeMeasurement';
 import { buffersOf } from './buffers';
@@ -55,11 +56,69 @@ const PIECE = 10 * SUB_BLOCKS_PER_SECOND;
 const SHARES_PIECE = 20 * SUB_BLOCKS_PER_SECOND;
 
 const pool = new RangePool();
-const measurement = new ProgrammeMeasurement();
-let newest = 0;
 
-function summarise(project: Project): ProgrammeSummary {
-  const history = measurement.history!;
+/** A failure told by another worker. */
+class Failed extends Error {
+  constructor(readonly failure: Failure) {
+    super(failure.message);
+  }
+}
+
+/** A measurement that is brought up to date; a newer task supersedes an older one. */
+class Measuring {
+  readonly measurement = new ProgrammeMeasurement();
+  newest = 0;
+
+  /** Measures what is dirty, piece by piece, until it is done or a newer task has come. */
+  private async work(
+    task: number,
+    project: Project,
+    seen: SubBlockRange | null,
+    onDone: () => void,
+  ): Promise<void> {
+    const { measurement } = this;
+    while (task === this.newest) {
+      const hand = measurement.take(PIECE, seen);
+      if (!hand) return;
+      const worked = await pool.measureRange(project, hand.range).catch((error: unknown) => {
+        measurement.giveBack(hand);
+        throw error;
+      });
+      if ('failure' in worked) {
+        measurement.giveBack(hand);
+        throw new Failed(worked.failure);
+      }
+      measurement.put(hand, worked.ok);
+      onDone();
+    }
+  }
+
+  /** @returns `null` when a newer task has come */
+  async update(
+    project: Project,
+    seen: SubBlockRange | null,
+    onProgress: (done: number) => void,
+  ): Promise<SubBlockHistory | null> {
+    const { measurement } = this;
+    const task = ++this.newest;
+    measurement.update(project);
+    const total = measurement.left;
+    const report = (): void => onProgress(1 - measurement.left / total);
+    await Promise.all(Array.from({ length: pool.size }, () => this.work(task, project, seen, report)));
+    // What an older task still has in hand belongs to this one as well.
+    while (task === this.newest && measurement.left > 0) {
+      await new Promise((resolve) => setTimeout(resolve, 5));
+      await this.work(task, project, seen, report);
+    }
+    return task === this.newest ? measurement.history! : null;
+  }
+}
+
+const present = new Measuring();
+/** Another state of the programme, to be compared with. */
+const other = new Measuring();
+
+function summarise(history: SubBlockHistory, project: Project): ProgrammeSummary {
   const levels = levelsOf(history);
   const { energy, sampleRate } = levels;
   return {
@@ -70,36 +129,6 @@ function summarise(project: Project): ProgrammeSummary {
     lengthSeconds: history.frames / project.sampleRate,
     dialogue: integratedWithin({ energy, sampleRate }, dialogueRanges(project)),
   };
-}
-
-/** Measures what is dirty, piece by piece, until it is done or a newer task has come. */
-async function work(
-  task: number,
-  project: Project,
-  seen: SubBlockRange | null,
-  onDone: () => void,
-): Promise<void> {
-  while (task === newest) {
-    const hand = measurement.take(PIECE, seen);
-    if (!hand) return;
-    const worked = await pool.measureRange(project, hand.range).catch((error: unknown) => {
-      measurement.giveBack(hand);
-      throw error;
-    });
-    if ('failure' in worked) {
-      measurement.giveBack(hand);
-      throw new Failed(worked.failure);
-    }
-    measurement.put(hand, worked.ok);
-    onDone();
-  }
-}
-
-/** A failure told by another worker. */
-class Failed extends Error {
-  constructor(readonly failure: Failure) {
-    super(failure.message);
-  }
 }
 
 const told = (error: unknown): { failure: Failure } => ({
@@ -151,7 +180,8 @@ async function movingSums(
   moving: ReadonlySet<Id>,
   wanted: () => boolean,
 ): Promise<MovingSums | null | undefined> {
-  const { history } = measurement;
+  const { history } = present.measurement;
+  if (history && audibleClips(project).every(({ id }) => moving.has(id))) return allMoving(history);
   const ranges = movingRanges(project, moving).flatMap((range) => pieces(range, PIECE));
   const sums = await eachPiece(ranges, wanted, (range) => pool.measureMoving(project, moving, range));
   return sums && history ? joinMoving(sums, history) : undefined;
@@ -179,21 +209,22 @@ const api = {
     seen: SubBlockRange | null,
     onProgress: (done: number) => void,
   ): Promise<Outcome<ProgrammeSummary>> {
-    const task = ++newest;
     try {
-      measurement.update(project);
-      const total = measurement.left;
-      const report = (): void => onProgress(1 - measurement.left / total);
-      await Promise.all(Array.from({ length: pool.size }, () => work(task, project, seen, report)));
-      // What an older task still has in hand belongs to this one as well.
-      while (task === newest && measurement.left > 0) {
-        await new Promise((resolve) => setTimeout(resolve, 5));
-        await work(task, project, seen, report);
-      }
-      if (task !== newest) return { cancelled: true };
-      const summary = summarise(project);
+      const history = await present.update(project, seen, onProgress);
+      if (!history) return { cancelled: true };
+      const summary = summarise(history, project);
       const { energy, truePeaks, blocks, shortTerm } = summary;
       return transfer({ ok: summary }, buffersOf([energy, truePeaks, blocks, shortTerm]));
+    } catch (error) {
+      return told(error);
+    }
+  },
+
+  /** Integrated loudness of another state of the programme; what it has in common with the last one asked for stands. */
+  async integratedOf(project: Project): Promise<Outcome<number | null>> {
+    try {
+      const history = await other.update(project, null, () => undefined);
+      return history ? { ok: figuresOf(history).integratedLufs } : { cancelled: true };
     } catch (error) {
       return told(error);
     }
@@ -222,15 +253,15 @@ const api = {
     project: Project,
     onProgress: (done: number) => void,
   ): Promise<Outcome<ReadonlyMap<Id, number>>> {
-    const task = newest;
-    if (measurement.left > 0 || !measurement.history) return { cancelled: true };
-    const { history } = measurement;
+    const task = present.newest;
+    const { history, left } = present.measurement;
+    if (left > 0 || !history) return { cancelled: true };
     const weights = gatedWeights(weightedEnergy(history), project.sampleRate);
     const whole = { from: 0, to: subBlockCount(history.frames, project.sampleRate) };
     try {
       const sums = await eachPiece(
         pieces(whole, SHARES_PIECE),
-        () => task === newest,
+        () => task === present.newest,
         (range) => pool.measureShares(project, weights, range),
         onProgress,
       );
@@ -247,8 +278,9 @@ const api = {
     goalLufs: number,
     room: { readonly minDb: number; readonly maxDb: number },
   ): Promise<Outcome<Solved>> {
-    if (measurement.left > 0 || !measurement.history) return { cancelled: true };
-    const levels = levelsOf(measurement.history);
+    const { history, left } = present.measurement;
+    if (left > 0 || !history) return { cancelled: true };
+    const levels = levelsOf(history);
     try {
       const sums = await movingSums(project, moving, () => true);
       if (!sums) return { cancelled: true };

@@ -82,6 +82,11 @@ export class ProgrammeEngine {
     );
   }
 
+  /** Integrated loudness of another state of the programme, LUFS. */
+  integratedOf(project: Project): Promise<Outcome<number | null>> {
+    return this.measureApi.integratedOf(project);
+  }
+
   /** The sums that give the programme's figures for any gain on these clips; `null` when none of them sounds. */
   moving(project: Project, moving: ReadonlySet<Id>): Promise<Outcome<MovingSums | null>> {
     return this.measureApi.moving(project, moving);
@@ -110,8 +115,9 @@ export class ProgrammeEngine {
     start: number,
     count: number,
     soloed: readonly string[],
+    channels: number,
   ): Promise<Float32Array[]> {
-    return this.listening.api.stretch(project, start, count, soloed);
+    return this.listening.api.stretch(project, start, count, soloed, channels);
   }
 
   /** Renders the programme to a file. */

@@ -1,7 +1,9 @@
 import { expose, transfer } from 'comlink';
 import type { WriteFormat } from '@/core/audio/pcm';
-import { programmeLayout } from '@/core/audio/layout';
+import { programmeLayout, STEREO, type Layout } from '@/core/audio/layout';
+import { mixMatrix } from '@/core/audio/mixMatrix';
 import { openPcm } from '@/core/formats/openPcm';
+import { newMixer } from '@/core/kernels/mixer';
 import { dbToAmplitude } from '@/core/loudness/decibels';
 import { programmeFrames, type Clip, type Project } from '@/core/programme/model';
 import { audibleClips, renderRange } from '@/core/render/mix';
@@ -48,6 +50,13 @@ async function toBlob(
   } finally {
     cancelled.delete(job);
   }
+}
+
+function foldForListening(samples: Float32Array[], layout: Layout, channels: number): Float32Array[] {
+  if (samples.length <= Math.max(2, channels)) return samples;
+  const mixer = newMixer(STEREO.labels.length, samples[0]!.length);
+  mixer.add(samples, 0, mixMatrix(layout, STEREO), 1);
+  return mixer.finish();
 }
 
 const api = {
@@ -97,16 +106,18 @@ const api = {
     }
   },
 
-  /** Renders a stretch to be heard. */
+  /** Renders a stretch to be heard, in stereo where the programme has more channels than can be heard. */
   async stretch(
     project: Project,
     start: number,
     count: number,
     soloed: readonly string[],
+    channels: number,
   ): Promise<Float32Array[]> {
     const solo = new Set(soloed);
     const heard = (clip: Clip): boolean => solo.size === 0 || solo.has(clip.trackId);
-    const samples = await renderRange(project, shelf.open, start, count, audibleClips(project).filter(heard));
+    const all = await renderRange(project, shelf.open, start, count, audibleClips(project).filter(heard));
+    const samples = foldForListening(all, programmeLayout(project.layoutId), channels);
     return transfer(
       samples,
       samples.map((channel) => channel.buffer as ArrayBuffer),

@@ -125,12 +125,17 @@ describe('dragging a clip', () => {
     expect(session.steps).toEqual(['click']);
   });
 
-  it('snaps its end to the next clip’s beginning, and is free elsewhere', () => {
+  it('snaps its end to the next clip’s beginning, else to the ruler, and is free elsewhere and with Alt', () => {
     const { session, gesture } = setup();
     gesture.move(at(1495, 0));
     expect(clipEnd(session.preview!.clips[0]!)).toBe(300_000);
-    gesture.move(at(1000, 0));
-    expect(session.preview!.clips[0]!.start).toBe(200_000);
+    // A line of the ruler every 9,600 frames (0.2 s) at this zoom.
+    gesture.move(at(1015, 0));
+    expect(session.preview!.clips[0]!.start).toBe(201_600);
+    gesture.move({ ...at(1015, 0), altKey: true });
+    expect(session.preview!.clips[0]!.start).toBe(201_500);
+    gesture.move(at(1046, 0));
+    expect(session.preview!.clips[0]!.start).toBe(204_600);
     gesture.finish();
     expect(session.steps).toEqual(['Move a']);
   });

@@ -124,7 +124,16 @@ const BY_CHANNELS: readonly Layout[] = [
 export const DECLARABLE: readonly Layout[] = [...BY_CHANNELS, DUAL_MONO];
 
 /** The layouts a programme can have. */
-const PROGRAMME_LAYOUTS: readonly Layout[] = [MONO, STEREO, SURROUND_5_1];
+export const PROGRAMME_LAYOUTS: readonly Layout[] = [
+  MONO,
+  STEREO,
+  LCR,
+  SURROUND_5_0,
+  SURROUND_5_1,
+  SURROUND_7_1,
+  SURROUND_5_1_4,
+  SURROUND_7_1_4,
+];
 
 /** Most channels that can be measured. */
 export const MAX_CHANNELS = 32;

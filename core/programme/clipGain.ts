@@ -1,5 +1,5 @@
-import { MAX_CLIP_GAIN_DB, MIN_CLIP_GAIN_DB } from './gainField';
-import { groupDbOf } from './groups';
+import { MAX_CLIP_GAIN_DB, MAX_GROUP_GAIN_DB, MIN_CLIP_GAIN_DB } from './gainField';
+import { groupDbOf, wholeGroup } from './groups';
 import type { Clip, Id, Project } from './model';
 
 /** What sounds besides a clip's own gain, for all clips of a project: trim, groups and track, dB. */
@@ -16,8 +16,20 @@ export function totalDbOf(project: Project): (clip: Clip) => number {
   return (clip) => clip.gain.db + base(clip);
 }
 
-/** How far the gain of all these clips can go by the same amount, dB. */
-export function gainRoom(clips: readonly Clip[]): { readonly minDb: number; readonly maxDb: number } {
+/** How far a level can go, dB from where it is. */
+export interface GainRoom {
+  readonly minDb: number;
+  readonly maxDb: number;
+}
+
+/** How far the level of these clips can go by the same amount: the gain of the group that they are, else their own. */
+export function levelRoom(project: Project, clipIds: ReadonlySet<Id>): GainRoom {
+  const group = wholeGroup(project, clipIds);
+  if (!group) return gainRoom(project.clips.filter((clip) => clipIds.has(clip.id)));
+  return { minDb: -MAX_GROUP_GAIN_DB - group.gain.db, maxDb: MAX_GROUP_GAIN_DB - group.gain.db };
+}
+
+function gainRoom(clips: readonly Clip[]): GainRoom {
   const gains = clips.map(({ gain }) => gain.db);
   return {
     minDb: MIN_CLIP_GAIN_DB - gains.reduce((a, b) => Math.min(a, b), MAX_CLIP_GAIN_DB),

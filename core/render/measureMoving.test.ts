@@ -12,7 +12,7 @@ import { everyHop, shortTermWindows } from '@/core/loudness/windows';
 import { changeGain } from '@/core/programme/edits/gain';
 import { programmeFrames, type Project } from '@/core/programme/model';
 import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/testing/projects';
-import { joinMoving, measureMoving, movingRanges } from './measureMoving';
+import { allMoving, joinMoving, measureMoving, movingRanges } from './measureMoving';
 import { renderRange } from './mix';
 
 const always = (): boolean => true;
@@ -54,6 +54,30 @@ const chosenFrom = (count: number, mask: number): Set<string> => {
   const ids = Array.from({ length: count }, (_, i) => `c${i}`).filter((_, i) => (mask >> i) & 1);
   return new Set(ids.length > 0 ? ids : ['c0']);
 };
+
+describe('a programme while all of it moves', () => {
+  it('needs no rendering: what is measured of it moved up and down equals a fresh measurement', async () => {
+    await fc.assert(
+      fc.asyncProperty(clipsArbitrary, fc.double({ min: -20, max: 12, noNaN: true }), async (clips, db) => {
+        const project = testProject(clips);
+        const history = await measured(project);
+        const sums = allMoving(history);
+        fc.pre(sums !== null);
+        const levels = {
+          energy: weightedEnergy(history),
+          sampleRate: history.sampleRate,
+          truePeaks: overChannels(history.truePeak),
+        };
+        const found = new MovingFigures(levels, sums!).at(db);
+        const all = new Set(clips.map(({ id }) => id));
+        const fresh = figuresOf(await measured(changeGain(project, all, { kind: 'change', db })));
+        expectSame(found, fresh);
+        expect(Math.abs(found.truePeakBoundDbtp! - fresh.truePeakDbtp!)).toBeLessThan(1e-4);
+      }),
+      { numRuns: 12 },
+    );
+  });
+});
 
 describe('a programme while some of its clips’ gain moves', () => {
   it('measures at any gain what a full render and measurement gives; no peak passes the bound', async () => {

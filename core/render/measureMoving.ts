@@ -66,6 +66,17 @@ export function joinMoving(parts: readonly MovingSums[], history: SubBlockHistor
   return sums;
 }
 
+/** The sums when everything moves: what is measured is all there is to know. */
+export function allMoving(history: SubBlockHistory): MovingSums | null {
+  const energy = weightedEnergy(history);
+  if (energy.length === 0) return null;
+  const peaks = history.truePeak[0]!.length;
+  const sums = emptySums(0, energy.length, peaks, history.layout.labels.length);
+  sums.movingMoving.set(energy);
+  history.truePeak.forEach((channel, c) => sums.movingTruePeak[c]!.set(channel));
+  return sums;
+}
+
 /** Two signals written to the channels of a kernel as pairs. */
 function put(kernel: Kernel, rest: readonly Float32Array[], moving: readonly Float32Array[]): void {
   rest.forEach((samples, c) => kernel.samples(2 * c).set(samples, KERNEL_HISTORY));

@@ -20,5 +20,10 @@ export function freshContext(
 /** Reads colours of the theme for a canvas, which knows no CSS variables. */
 export function themeColour(element: Element): (name: string) => string {
   const style = getComputedStyle(element);
-  return (name) => style.getPropertyValue(`--mui-palette-${name}`).trim();
+  const known = new Map<string, string>();
+  return (name) => {
+    const found = known.get(name) ?? style.getPropertyValue(`--mui-palette-${name}`).trim();
+    known.set(name, found);
+    return found;
+  };
 }

@@ -5,69 +5,21 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { useMemo, useState, type RefObject } from 'react';
-import { number } from 'yup';
+import { useMemo, type RefObject } from 'react';
 import { moveClips } from '@/core/programme/edits/clips';
-import { programmeFrames, type Clip } from '@/core/programme/model';
+import { programmeLayout } from '@/core/audio/layout';
+import { groupDbOf, outermostOf } from '@/core/programme/groups';
+import { programmeFrames, type Clip, type Source } from '@/core/programme/model';
 import { clock, figure } from '@/core/text/figures';
 import { LevelMark } from '../parts/LevelMark';
 import { reasonWords } from '../parts/words';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { clipLevel, gainText, levelWords } from './clipLevel';
+import { ChannelBox } from './ChannelBox';
 import { GainField } from './GainField';
+import { PlaceField } from './PlaceField';
 import { SolveBox } from './SolveBox';
 import { useGainActions } from './useGainActions';
-
-const LATEST_START_SECONDS = 86_400;
-const START_MESSAGE = `Start: a number of seconds from 0 to ${LATEST_START_SECONDS.toLocaleString('en')}`;
-const startSchema = number()
-  .typeError(START_MESSAGE)
-  .required(START_MESSAGE)
-  .min(0, START_MESSAGE)
-  .max(LATEST_START_SECONDS, START_MESSAGE);
-
-/** Where the clip begins, in seconds, by number. */
-function StartField({ clip }: { clip: Clip }) {
-  const session = useSession();
-  const { sampleRate } = useProject();
-  const [draft, setDraft] = useState<string | null>(null);
-  const shown = (clip.start / sampleRate).toFixed(3);
-  const error = useMemo(() => {
-    if (draft === null) return null;
-    try {
-      startSchema.validateSync(draft.replace(',', '.'));
-      return null;
-    } catch (trouble) {
-      return (trouble as Error).message;
-    }
-  }, [draft]);
-  const apply = (): void => {
-    if (draft === null || error || draft === shown) return;
-    const by = Math.round(Number(draft.replace(',', '.')) * sampleRate) - clip.start;
-    setDraft(null);
-    session.do(`Move ${clip.name}`, (project) =>
-      by === 0 ? project : moveClips(project, new Set([clip.id]), by),
-    );
-  };
-  return (
-    <TextField
-      label="Start (s)"
-      value={draft ?? shown}
-      error={error !== null}
-      helperText={error}
-      onChange={(event) => setDraft(event.target.value)}
-      onBlur={() => {
-        apply();
-        setDraft(null);
-      }}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') apply();
-        if (event.key === 'Escape') setDraft(null);
-      }}
-      sx={{ width: 118 }}
-    />
-  );
-}
 
 function TrackField({ clip }: { clip: Clip }) {
   const session = useSession();
@@ -105,10 +57,14 @@ const ROWS = [
 
 /** What sounds on a clip besides its own gain; nothing when there is nothing. */
 function Besides({ clip }: { clip: Clip }) {
-  const { tracks } = useProject();
-  const track = tracks.find(({ id }) => id === clip.trackId);
+  const project = useProject();
+  const track = project.tracks.find(({ id }) => id === clip.trackId);
+  const groups = groupDbOf(project);
   const parts = [
     ...(clip.trimDb !== 0 ? [`source trim ${gainText(clip.trimDb)}`] : []),
+    ...(clip.groupId !== null && groups(clip.groupId) !== 0
+      ? [`group ${gainText(groups(clip.groupId))}`]
+      : []),
     ...(track && track.gainDb !== 0 ? [`track ${gainText(track.gainDb)}`] : []),
   ];
   return parts.length > 0 && <> (besides: {parts.join(', ')})</>;
@@ -187,8 +143,41 @@ interface Props {
   readonly onOpenLevel: () => void;
 }
 
+/** How a mono source is laid into the programme, where that is a choice. */
+function MonoNote({ source }: { source: Source }) {
+  const { layoutId, monoLaw } = useProject();
+  const { labels } = programmeLayout(layoutId);
+  if (source.layout.id !== 'mono' || labels.length === 1 || labels.includes('C')) return null;
+  return (
+    <Box sx={{ fontSize: 11.5, color: 'text.secondary', mt: 0.5 }}>
+      {monoLaw === 'full'
+        ? 'Mono, in full to each side: 3 dB louder than the source by itself.'
+        : 'Mono, laid in the middle at constant power: as loud as the source by itself, with peaks 3 dB lower.'}
+    </Box>
+  );
+}
+
+/** The groups a clip is nested in, and the way to all of the outermost. */
+function GroupNote({ clip }: { clip: Clip }) {
+  const session = useSession();
+  const project = useProject();
+  const group = outermostOf(project)(clip);
+  if (!group) return null;
+  return (
+    <Box sx={{ fontSize: 12, display: 'flex', alignItems: 'center', gap: 1 }}>
+      <span>
+        In the group “{group.name}”{group.gain.db !== 0 && `, ${gainText(group.gain.db)}`}
+      </span>
+      <Button color="inherit" onClick={() => session.select([clip.id])}>
+        Choose all of it
+      </Button>
+    </Box>
+  );
+}
+
 /** One chosen clip: its figures before and after, its gain and where that came from, its place. */
 export function ClipSheet({ clip, gainField, onOpenLevel }: Props) {
+  const session = useSession();
   const project = useProject();
   const clips = useMemo(() => [clip], [clip]);
   const { enter, reset, remove } = useGainActions(clips);
@@ -206,14 +195,10 @@ export function ClipSheet({ clip, gainField, onOpenLevel }: Props) {
             `; fades in over ${(clip.fadeIn / project.sampleRate).toFixed(2)} s, out over ${(clip.fadeOut / project.sampleRate).toFixed(2)} s`}
         </Box>
       </Box>
+      <GroupNote clip={clip} />
       <Box>
         <Figures clip={clip} />
-        {source && source.layout.id === 'mono' && project.layoutId !== 'mono' && (
-          <Box sx={{ fontSize: 11.5, color: 'text.secondary', mt: 0.5 }}>
-            Mono, laid in the middle at constant power: as loud as the source by itself, with peaks 3 dB
-            lower.
-          </Box>
-        )}
+        {source && <MonoNote source={source} />}
       </Box>
       <Box>
         <GainField label="Clip gain (dB)" value={clip.gain.db} inputRef={gainField} onEntry={enter} />
@@ -235,9 +220,19 @@ export function ClipSheet({ clip, gainField, onOpenLevel }: Props) {
           </Button>
         </Box>
       </Box>
+      <ChannelBox clip={clip} />
       <SolveBox clips={clips} />
       <Box sx={{ display: 'flex', gap: 1, alignItems: 'start', mt: 0.5 }}>
-        <StartField clip={clip} />
+        <PlaceField
+          key={clip.start}
+          label="Start"
+          frame={clip.start}
+          onPlace={(at) =>
+            session.do(`Move ${clip.name}`, (state) =>
+              at === clip.start ? state : moveClips(state, new Set([clip.id]), at - clip.start),
+            )
+          }
+        />
         <TrackField clip={clip} />
       </Box>
       <Button color="inherit" onClick={remove} sx={{ alignSelf: 'start' }}>

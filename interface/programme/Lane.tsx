@@ -4,10 +4,12 @@ import Box from '@mui/material/Box';
 import { memo } from 'react';
 import type { Id, Project, Track } from '@/core/programme/model';
 import { ClipBox } from './ClipBox';
-import { LaneCanvas, type DrawnClip } from './LaneCanvas';
+import { LaneCanvas } from './LaneCanvas';
 import { bodyHeight, NAME_STRIP, yOf } from './laneScale';
 import { TrackHead } from './TrackHead';
+import { useLook } from './look';
 import type { LaneView } from './useLaneView';
+import type { DrawnClip } from './useVisible';
 
 /** What a source dragged from the tray is known by. */
 export const SOURCE_DRAG_TYPE = 'application/x-dengung-source';
@@ -23,6 +25,8 @@ interface Props {
   readonly selection: ReadonlySet<Id>;
   readonly tabbable: Id | null;
   readonly silent: boolean;
+  /** It lies where it can be seen, or nearly. */
+  readonly inSight: boolean;
   readonly onDropSource: (sourceId: Id, trackId: Id, seconds: number) => void;
 }
 
@@ -52,14 +56,27 @@ function Horizon({ target, laneHeight }: { target: Project['target']; laneHeight
 
 /** One track: its head, its waveforms, its clips. */
 export const Lane = memo(function Lane(props: Props) {
-  const { track, clips, clipCount, target, sampleRate, view, selection, tabbable, silent, onDropSource } =
-    props;
+  const {
+    track,
+    clips,
+    clipCount,
+    target,
+    sampleRate,
+    view,
+    selection,
+    tabbable,
+    silent,
+    inSight,
+    onDropSource,
+  } = props;
+  const { mirrored, loudness } = useLook();
+  const built = clips.filter(({ clip, small }) => (inSight && !small) || clip.id === tabbable);
   const { pixelsPerSecond, laneHeight } = view;
   return (
     <Box sx={{ display: 'flex', borderBottom: 1, borderColor: 'divider' }}>
       <TrackHead track={track} clips={clipCount} target={target} laneHeight={laneHeight} />
       <Box
-        {...(clips.length > 0 && {
+        {...(built.length > 0 && {
           role: 'listbox',
           'aria-multiselectable': true,
           'aria-label': `Clips of ${track.name}`,
@@ -90,16 +107,21 @@ export const Lane = memo(function Lane(props: Props) {
         <Box aria-hidden sx={{ position: 'absolute', inset: 0 }}>
           <Horizon target={target} laneHeight={laneHeight} />
         </Box>
-        <LaneCanvas
-          clips={clips}
-          sampleRate={sampleRate}
-          ceilingDbtp={target.maxTruePeakDbtp}
-          pixelsPerSecond={pixelsPerSecond}
-          scrollLeft={view.scrollLeft}
-          width={view.width}
-          height={laneHeight}
-        />
-        {clips.map(({ clip, measurement, missing }) => (
+        {inSight && (
+          <LaneCanvas
+            clips={clips}
+            selection={selection}
+            sampleRate={sampleRate}
+            target={target}
+            pixelsPerSecond={pixelsPerSecond}
+            scrollLeft={view.scrollLeft}
+            width={view.width}
+            height={laneHeight}
+            mirrored={mirrored}
+            loudness={loudness}
+          />
+        )}
+        {built.map(({ clip, measurement, missing }) => (
           <ClipBox
             key={clip.id}
             clip={clip}

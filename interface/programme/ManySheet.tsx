@@ -2,11 +2,16 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import InputBase from '@mui/material/InputBase';
 import Typography from '@mui/material/Typography';
-import { useMemo, type RefObject } from 'react';
-import type { Clip } from '@/core/programme/model';
+import { useMemo, useState, type RefObject } from 'react';
+import { renameGroup } from '@/core/programme/edits/groups';
+import { GROUP_GAIN } from '@/core/programme/gainField';
+import { wholeGroup } from '@/core/programme/groups';
+import type { Clip, Group } from '@/core/programme/model';
 import { figure } from '@/core/text/figures';
 import { LevelMark, type Standing } from '../parts/LevelMark';
+import { commandOf } from '../commands/commands';
 import { count } from '../parts/words';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { clipLevel, gainText } from './clipLevel';
@@ -20,6 +25,47 @@ const STANDINGS: readonly (readonly [Standing, string])[] = [
   ['under', 'under the target'],
   ['unknown', 'without loudness'],
 ];
+
+/** How many are chosen; of a group its name, which can be changed, and the way out of it. */
+function Heading({ clips, group }: { clips: readonly Clip[]; group: Group | null }) {
+  const session = useSession();
+  const [draft, setDraft] = useState<string | null>(null);
+  const finish = (): void => {
+    const name = draft?.trim().slice(0, 60);
+    setDraft(null);
+    if (group && name && name !== group.name)
+      session.do(`Rename group to ${name}`, (project) => renameGroup(project, group.id, name));
+  };
+  const run = (id: string): void => {
+    const { selection: ids } = session.state;
+    commandOf(id).run({ session, desk: session.desk, ids, focused: null });
+  };
+  return (
+    <Box>
+      {group && (
+        <InputBase
+          value={draft ?? group.name}
+          inputProps={{ 'aria-label': 'Name of the group', maxLength: 60 }}
+          onChange={(event) => setDraft(event.target.value)}
+          onBlur={finish}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') (event.target as HTMLElement).blur();
+            if (event.key === 'Escape') setDraft(null);
+          }}
+          sx={{ fontWeight: 600, fontSize: 15, width: '100%' }}
+        />
+      )}
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
+        <Typography variant={group ? 'body2' : 'h2'} sx={{ flex: 1 }}>
+          {group ? `Nested group of ${count(clips.length, 'clip')}` : `${count(clips.length, 'clip')} chosen`}
+        </Typography>
+        <Button color="inherit" onClick={() => run(group ? 'ungroup' : 'group')}>
+          {group ? 'Take apart' : 'Group'}
+        </Button>
+      </Box>
+    </Box>
+  );
+}
 
 interface Props {
   readonly clips: readonly Clip[];
@@ -41,13 +87,14 @@ export function ManySheet({ clips, gainField, onOpenLevel }: Props) {
     // eslint-disable-next-line react-hooks/exhaustive-deps -- measurements are read through the session
     [clips, project, session, measurements],
   );
+  const group = useMemo(() => wholeGroup(project, new Set(clips.map(({ id }) => id))), [project, clips]);
   const gains = clips.map((clip) => clip.gain.db);
   const [lowest, highest] = [Math.min(...gains), Math.max(...gains)];
   const loudness = levels.flatMap((level) => level.lufs ?? []);
   const overCeiling = levels.filter((level) => level.overCeiling).length;
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
-      <Typography variant="h2">{count(clips.length, 'clip')} chosen</Typography>
+      <Heading clips={clips} group={group} />
       <Box sx={{ fontSize: 13 }}>
         {STANDINGS.map(([standing, words]) => {
           const n = levels.filter((level) => level.standing === standing).length;
@@ -69,16 +116,28 @@ export function ManySheet({ clips, gainField, onOpenLevel }: Props) {
         )}
       </Box>
       <Box>
-        <GainField
-          label="Gain of each (dB)"
-          value={lowest === highest ? lowest : null}
-          inputRef={gainField}
-          onEntry={enter}
-        />
+        {group ? (
+          <GainField
+            key={group.id}
+            label="Group gain (dB)"
+            value={group.gain.db}
+            range={GROUP_GAIN}
+            inputRef={gainField}
+            onEntry={enter}
+          />
+        ) : (
+          <GainField
+            label="Gain of each (dB)"
+            value={lowest === highest ? lowest : null}
+            inputRef={gainField}
+            onEntry={enter}
+          />
+        )}
         <Box sx={{ fontSize: 12, color: 'text.secondary', mt: 0.5 }}>
+          {group && 'Besides, its clips: '}
           {lowest === highest
-            ? `All at ${gainText(lowest)}`
-            : `From ${gainText(lowest)} to ${gainText(highest)}`}
+            ? `all at ${gainText(lowest)}`
+            : `from ${gainText(lowest)} to ${gainText(highest)}`}
         </Box>
         <Box sx={{ display: 'flex', gap: 1, mt: 1, flexWrap: 'wrap' }}>
           <Button variant="outlined" onClick={onOpenLevel}>

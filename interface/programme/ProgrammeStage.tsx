@@ -4,7 +4,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import Link from 'next/link';
-import { useCallback, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { programmeFrames } from '@/core/programme/model';
 import { DropArea } from '../parts/DropArea';
 import { useProject, useSession } from '../session/SessionContext';
@@ -13,7 +13,9 @@ import { Lanes } from './Lanes';
 import { LevelSheet } from './LevelSheet';
 import { ShiftSheet } from './ShiftSheet';
 import { SideSheet } from './SideSheet';
-import { Skyline } from './Skyline';
+import { changeLook, loadLook, useLook } from './look';
+import { ProgrammeMeter } from './ProgrammeMeter';
+import { Skyline, SKYLINE_HEIGHT } from './Skyline';
 import { Transport } from './Transport';
 import { useLaneView } from './useLaneView';
 
@@ -39,29 +41,55 @@ function EmptyHint() {
 export function ProgrammeStage() {
   const session = useSession();
   const project = useProject();
+  const { big } = useLook();
+  useEffect(() => void loadLook(), []);
   const gainField = useRef<HTMLInputElement>(null);
   const [levelling, setLevelling] = useState<'clips' | 'programme' | null>(null);
   const view = useLaneView(programmeFrames(project) / project.sampleRate, project.tracks.length);
   const openLevel = useCallback(() => setLevelling('clips'), []);
+  const openLevelProgramme = useCallback(() => setLevelling('programme'), []);
   const close = useCallback(() => setLevelling(null), []);
   // The field appears with the selection, one render later.
-  const editGain = useCallback(() => requestAnimationFrame(() => gainField.current?.focus()), []);
+  const editGain = useCallback(() => {
+    changeLook({ big: false });
+    requestAnimationFrame(() => gainField.current?.focus());
+  }, []);
   return (
     <DropArea
       label="Drop to bring these files in as sources"
-      onFiles={(files) => void session.imports.files(files)}
+      onFiles={(files) => void session.addFiles(files)}
     >
-      <Transport view={view} onLevelClips={openLevel} onLevelProgramme={() => setLevelling('programme')} />
+      <Transport view={view} onLevelClips={openLevel} onLevelProgramme={openLevelProgramme} />
       <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
         <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
-          <Skyline view={view} />
+          {!big && (
+            <Box
+              sx={{
+                display: 'flex',
+                gap: 1.5,
+                px: 1.5,
+                pt: 0.5,
+                pb: 0.75,
+                borderBottom: 1,
+                borderColor: 'divider',
+              }}
+            >
+              <Skyline view={view} />
+              <ProgrammeMeter height={SKYLINE_HEIGHT} />
+            </Box>
+          )}
           <ImportList />
           {project.clips.length === 0 && <EmptyHint />}
-          <Lanes view={view} onEditGain={editGain} onOpenLevel={openLevel} />
+          <Lanes
+            view={view}
+            onEditGain={editGain}
+            onOpenLevel={openLevel}
+            onLevelProgramme={openLevelProgramme}
+          />
           {levelling === 'clips' && <LevelSheet onClose={close} />}
           {levelling === 'programme' && <ShiftSheet onClose={close} />}
         </Box>
-        <SideSheet gainField={gainField} onOpenLevel={openLevel} />
+        {!big && <SideSheet gainField={gainField} onOpenLevel={openLevel} />}
       </Box>
     </DropArea>
   );

@@ -1,19 +1,25 @@
 'use client';
 
 import Box from '@mui/material/Box';
-import { useCallback, useEffect, useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { useCallback, useEffect, useMemo, useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { meanSquareToLufs } from '@/core/loudness/decibels';
 import { programmeFrames } from '@/core/programme/model';
+import { placeText } from '@/core/programme/timeText';
+import { findingsOf } from '@/core/targets/findings';
 import { clock, figure } from '@/core/text/figures';
 import { freshContext, themeColour } from '../parts/canvas';
+import { drawOverMark } from '../parts/overMarks';
 import { useElementSize } from '../parts/useElementSize';
+import { count } from '../parts/words';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { useThemeMode } from '../theme/ThemeSwitch';
 import { LANE_TOP_LU, yOf } from './laneScale';
 import type { LaneView } from './useLaneView';
 import { usePlayhead } from './usePlayhead';
 
-const HEIGHT = 78;
+/** Its height, CSS pixels. */
+export const SKYLINE_HEIGHT = 78;
+const HEIGHT = SKYLINE_HEIGHT;
 /** Faint lines of the scale, LU from the horizon. */
 const SCALE_LU = [10, -10, -20];
 /** A short-term window is 3 s; it is drawn at its middle. */
@@ -29,6 +35,7 @@ export function Skyline({ view }: { view: LaneView }) {
   const programme = useSessionState((state) => state.programme);
   const moved = useSessionState((state) => state.moved);
   const playhead = useSessionState((state) => state.playhead);
+  const range = useSessionState((state) => state.range);
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const line = useRef<HTMLDivElement>(null);
@@ -36,6 +43,8 @@ export function Skyline({ view }: { view: LaneView }) {
   const mode = useThemeMode();
   const { target, sampleRate } = project;
   const seconds = programmeFrames(project) / sampleRate;
+
+  const findings = useMemo(() => (programme ? findingsOf(programme, target) : []), [programme, target]);
 
   useEffect(() => {
     const element = canvas.current;
@@ -98,7 +107,21 @@ export function Skyline({ view }: { view: LaneView }) {
     for (const lu of [...SCALE_LU, 0]) {
       context.fillText(figure(target.integratedLufs + lu, 0), 3, y(lu) + 9.5);
     }
-  }, [programme, moved, target, width, mode]);
+    // What breaks a limit is marked at any length: hollow triangles for true peaks, bars for loudness.
+    const scale = width / Math.max(1e-9, programme?.lengthSeconds ?? 0);
+    context.setLineDash([]);
+    context.strokeStyle = colour('level-over');
+    context.fillStyle = colour('level-over');
+    let last = -Infinity;
+    for (const { kind, from, to } of findings) {
+      const x = from * scale;
+      if (kind !== 'truePeak') context.fillRect(x, 8, Math.max(2, (to - from) * scale), 2);
+      else if (x - last >= 7) {
+        drawOverMark(context, Math.max(3, x), 1.5);
+        last = x;
+      }
+    }
+  }, [programme, moved, findings, target, width, mode]);
 
   usePlayhead(
     line,
@@ -110,14 +133,15 @@ export function Skyline({ view }: { view: LaneView }) {
     ),
   );
 
-  const seekTo = (at: number): void => {
-    session.seek(at * sampleRate);
+  const seekTo = (at: number, scrubbing = false): void => {
+    if (scrubbing) session.scrub(at * sampleRate);
+    else session.seek(at * sampleRate);
     view.reveal(at, at);
   };
   const onPointer = (event: PointerEvent): void => {
     if (event.buttons !== 1) return;
     const rect = event.currentTarget.getBoundingClientRect();
-    seekTo(((event.clientX - rect.left) / rect.width) * seconds);
+    seekTo(((event.clientX - rect.left) / rect.width) * seconds, event.type === 'pointermove');
   };
   const onKey = (event: KeyboardEvent): void => {
     const now = playhead / sampleRate;
@@ -137,12 +161,13 @@ export function Skyline({ view }: { view: LaneView }) {
   const bracketWidth = seconds > 0 ? (view.width / view.pixelsPerSecond / seconds) * width : width;
   const integrated = (moved ?? programme?.figures)?.integratedLufs ?? null;
   return (
-    <Box sx={{ px: 1.5, pt: 0.5, pb: 0.75, borderBottom: 1, borderColor: 'divider' }}>
+    <Box sx={{ flex: 1, minWidth: 0 }}>
       <Box sx={{ display: 'flex', gap: 2, fontSize: 11, color: 'text.secondary', lineHeight: '16px' }}>
         <span>Short-term loudness of the whole programme</span>
         <span>┄ target {figure(target.integratedLufs)} LUFS</span>
         <span>— integrated {figure(integrated)} LUFS</span>
-        <Box component="span" sx={{ ml: 'auto' }}>
+        <Box component="span" sx={{ ml: 'auto' }} data-findings={findings.length}>
+          {findings.length > 0 && `${count(findings.length, 'place')} over a limit (△, ▬) · `}
           {clock(seconds)}
         </Box>
       </Box>
@@ -154,7 +179,7 @@ export function Skyline({ view }: { view: LaneView }) {
         aria-valuemin={0}
         aria-valuemax={Math.max(0.1, Number(seconds.toFixed(1)))}
         aria-valuenow={Number((playhead / sampleRate).toFixed(1))}
-        aria-valuetext={clock(playhead / sampleRate)}
+        aria-valuetext={placeText(project, playhead)}
         onPointerDown={onPointer}
         onPointerMove={onPointer}
         onKeyDown={onKey}
@@ -168,6 +193,25 @@ export function Skyline({ view }: { view: LaneView }) {
         }}
       >
         <canvas ref={canvas} aria-hidden style={{ display: 'block', width: '100%', height: HEIGHT }} />
+        {range && seconds > 0 && (
+          <Box
+            aria-hidden
+            sx={{
+              position: 'absolute',
+              top: 0,
+              bottom: 0,
+              borderLeft: 1,
+              borderRight: 1,
+              borderColor: 'primary.main',
+              bgcolor: 'color-mix(in srgb, var(--mui-palette-primary-main) 12%, transparent)',
+              pointerEvents: 'none',
+            }}
+            style={{
+              left: (range.from / sampleRate / seconds) * width,
+              width: Math.max(1, ((range.to - range.from) / sampleRate / seconds) * width),
+            }}
+          />
+        )}
         {bracketWidth < width - 2 && (
           <Box
             sx={{

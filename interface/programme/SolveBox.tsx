@@ -3,8 +3,8 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { changeGain } from '@/core/programme/edits/gain';
-import { gainRoom } from '@/core/programme/clipGain';
+import { changeLevel } from '@/core/programme/edits/groups';
+import { levelRoom } from '@/core/programme/clipGain';
 import type { Clip } from '@/core/programme/model';
 import { figure, withUnit } from '@/core/text/figures';
 import type { Solved } from '@/engine/programme.worker';
@@ -42,13 +42,13 @@ export function SolveBox({ clips }: { clips: readonly Clip[] }) {
   const ids = new Set(clips.map((clip) => clip.id));
   const look = async (): Promise<void> => {
     setBusy(true);
-    const solved = await session.solve(ids, goal, gainRoom(clips));
+    const solved = await session.solve(ids, goal, levelRoom(project, ids));
     setBusy(false);
     setAnswer({ project, clips, solved });
   };
   const apply = (db: number): void =>
     session.do(`${gainText(db)} on ${who}: programme to ${withUnit(goal, 'LUFS')}`, (state) =>
-      changeGain(state, ids, { kind: 'change', db }),
+      changeLevel(state, ids, { kind: 'change', db }),
     );
   const answerDb = current && 'answerDb' in current ? current.answerDb : null;
   return (

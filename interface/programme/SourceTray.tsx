@@ -18,22 +18,6 @@ import { newId } from '../session/newId';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { SOURCE_DRAG_TYPE } from './Lane';
 
-const KEYS: readonly (readonly [keys: string, what: string])[] = [
-  ['Space', 'play, stop'],
-  ['↑ ↓', 'gain ±0.5 dB (Alt ±0.1, Shift ±3)'],
-  ['← →', 'clip before, clip after (Shift adds)'],
-  ['Alt ← →', 'move the clip by 0.1 s'],
-  ['Enter', 'type the gain'],
-  ['L', 'level the chosen clips'],
-  ['0', 'gain back to as recorded'],
-  ['/', 'split at the playhead'],
-  ['(  )', 'trim its start, its end to the playhead'],
-  ['Ctrl C X V', 'copy, cut, paste at the playhead'],
-  ['Ctrl D', 'a copy right behind'],
-  ['Delete', 'remove (Shift closes the gap)'],
-  ['Esc', 'take a drag back, choose nothing'],
-];
-
 function Item({ source, integrated }: { source: Source; integrated: number | null | undefined }) {
   const session = useSession();
   const { tracks } = useProject();
@@ -103,6 +87,7 @@ function Item({ source, integrated }: { source: Source; integrated: number | nul
 
 /** With nothing chosen: the sources, to be dragged onto a track, and the keys of the lanes. */
 export function SourceTray() {
+  const session = useSession();
   const { id, sources } = useProject();
   const measurements = useSessionState((state) => state.sourceMeasurements);
   return (
@@ -131,20 +116,19 @@ export function SourceTray() {
           </Box>
         </>
       )}
-      <Box component="section" aria-label="Keys" sx={{ fontSize: 12, color: 'text.secondary' }}>
+      <Box component="section" aria-label="Hints" sx={{ fontSize: 12, color: 'text.secondary' }}>
         <Typography variant="h3" component="h3" sx={{ color: 'text.primary', mb: 0.5 }}>
-          Keys on a clip
+          On the lanes
         </Typography>
-        {KEYS.map(([keys, what]) => (
-          <Box key={keys} sx={{ display: 'flex', gap: 1, lineHeight: 1.6 }}>
-            <Box component="kbd" sx={{ width: 58, flex: 'none', font: 'inherit', color: 'text.primary' }}>
-              {keys}
-            </Box>
-            {what}
-          </Box>
-        ))}
+        Drag a clip’s line to set its gain; with Shift, ten times finer. Drag over the ruler for a range, over
+        empty lanes to choose clips. Ctrl and wheel zoom.
         <Box sx={{ mt: 0.75 }}>
-          Drag a clip’s line to set its gain; with Shift, ten times finer. Ctrl and wheel zoom.
+          <Button color="inherit" onClick={() => session.showCommands('map')} sx={{ px: 0.5 }}>
+            All keys (?)
+          </Button>
+          <Button color="inherit" onClick={() => session.showCommands('palette')} sx={{ px: 0.5 }}>
+            Find a command (Ctrl K)
+          </Button>
         </Box>
       </Box>
     </Box>

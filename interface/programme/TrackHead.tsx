@@ -1,110 +1,23 @@
 'use client';
 
-import MoreIcon from '@mui/icons-material/MoreHoriz';
+import LinkIcon from '@mui/icons-material/Link';
 import Box from '@mui/material/Box';
-import IconButton from '@mui/material/IconButton';
 import InputBase from '@mui/material/InputBase';
-import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import ToggleButton from '@mui/material/ToggleButton';
-import Tooltip from '@mui/material/Tooltip';
 import { memo, useState } from 'react';
-import { setTrackGain } from '@/core/programme/edits/levels';
-import { TRACK_GAIN } from '@/core/programme/gainField';
-import { changeTrack, removeTrack } from '@/core/programme/edits/project';
+import { changeTrack } from '@/core/programme/edits/project';
 import { ROLES, type Track } from '@/core/programme/model';
 import type { Target } from '@/core/targets/target';
-import { count, ROLE_NAMES } from '../parts/words';
-import { useSession, useSessionState } from '../session/SessionContext';
 import { figure } from '@/core/text/figures';
-import { gainText } from './clipLevel';
-import { useGainEntry } from './useGainEntry';
-import { bodyHeight, HEAD_WIDTH, NAME_STRIP, yOf } from './laneScale';
-
-function TrackMenu({ track, clips }: { track: Track; clips: number }) {
-  const session = useSession();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const choose = (action: () => void) => () => {
-    setAnchor(null);
-    action();
-  };
-  const selectAll = (): void => {
-    session.select(session.project.clips.filter((clip) => clip.trackId === track.id).map((clip) => clip.id));
-  };
-  return (
-    <>
-      <IconButton
-        size="small"
-        aria-label={`Actions for track ${track.name}`}
-        aria-haspopup="menu"
-        onClick={(event) => setAnchor(event.currentTarget)}
-        sx={{ ml: 'auto' }}
-      >
-        <MoreIcon fontSize="small" />
-      </IconButton>
-      <Menu
-        anchorEl={anchor}
-        open={anchor !== null}
-        onClose={() => setAnchor(null)}
-        slotProps={{ list: { dense: true } }}
-      >
-        <MenuItem disabled={clips === 0} onClick={choose(selectAll)}>
-          Select its {count(clips, 'clip')}
-        </MenuItem>
-        <MenuItem
-          onClick={choose(() =>
-            session.do(
-              `Remove track ${track.name}${clips > 0 ? ` and ${count(clips, 'clip')}` : ''}`,
-              (project) => removeTrack(project, track.id),
-            ),
-          )}
-        >
-          Remove track{clips > 0 ? ` and its ${count(clips, 'clip')}` : ''}
-        </MenuItem>
-      </Menu>
-    </>
-  );
-}
-
-/** The track's gain by number; Up and Down change it by half a dB. */
-function TrackGain({ track }: { track: Track }) {
-  const session = useSession();
-  const set = (db: number, merge: string | null = null): void =>
-    session.do(
-      `Gain of track ${track.name} to ${gainText(db)}`,
-      (project) => setTrackGain(project, track.id, db),
-      merge,
-    );
-  const { error, handlers } = useGainEntry(track.gainDb, TRACK_GAIN, (entry) =>
-    set(entry.kind === 'set' ? entry.db : track.gainDb + entry.db),
-  );
-  return (
-    <Tooltip title={error ?? ''} open={error !== null} placement="right">
-      <InputBase
-        {...handlers}
-        error={error !== null}
-        endAdornment={<Box sx={{ color: 'text.secondary', fontSize: 11, pl: 0.25 }}>dB</Box>}
-        inputProps={{ 'aria-label': `Gain of track ${track.name} in dB`, 'aria-invalid': error !== null }}
-        onKeyDown={(event) => {
-          const step = { ArrowUp: 0.5, ArrowDown: -0.5 }[event.key];
-          if (step === undefined) return handlers.onKeyDown(event);
-          event.preventDefault();
-          set(track.gainDb + step, `track gain ${track.id}`);
-        }}
-        sx={{
-          width: 70,
-          px: 0.5,
-          fontSize: 12,
-          border: 1,
-          borderColor: error ? 'error.main' : 'divider',
-          borderRadius: 0.5,
-          '& input': { p: 0, textAlign: 'right' },
-        }}
-      />
-    </Tooltip>
-  );
-}
+import { ROLE_NAMES } from '../parts/words';
+import { useSession, useSessionState } from '../session/SessionContext';
+import { bodyHeight, FULL_HEAD, HEAD_WIDTH, NAME_STRIP, yOf } from './laneScale';
+import { TrackGain } from './TrackGain';
+import { PeakHold } from './PeakHold';
+import { TrackMenu } from './TrackMenu';
+import { TrackMeter } from './TrackMeter';
 
 /** What stands to the left of a lane: name, role, mute and solo. */
 export const TrackHead = memo(function TrackHead({
@@ -141,43 +54,64 @@ export const TrackHead = memo(function TrackHead({
         borderRight: 1,
         borderColor: 'divider',
         p: 0.75,
+        pr: 1.25,
         display: 'flex',
         flexDirection: 'column',
         gap: 0.25,
       }}
     >
-      <InputBase
-        value={draft ?? track.name}
-        inputProps={{ 'aria-label': `Name of track ${track.name}`, maxLength: 60 }}
-        onChange={(event) => setDraft(event.target.value)}
-        onBlur={finish}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') (event.target as HTMLElement).blur();
-          if (event.key === 'Escape') setDraft(null);
-        }}
-        sx={{ fontWeight: 600, fontSize: 13, px: 0.5, '& input': { p: 0 } }}
-      />
-      <Select
-        variant="standard"
-        disableUnderline
-        value={track.role}
-        onChange={(event) =>
-          session.do(`${track.name} is ${ROLE_NAMES[event.target.value].toLowerCase()}`, (project) =>
-            changeTrack(project, track.id, { role: event.target.value }),
-          )
-        }
-        slotProps={{ input: { 'aria-label': `Role of track ${track.name}` } }}
-        sx={{ width: 112, fontSize: 12, px: 0.5, color: 'text.secondary', '& .MuiSelect-select': { py: 0 } }}
-      >
-        {ROLES.map((role) => (
-          <MenuItem key={role} value={role} dense>
-            {ROLE_NAMES[role]}
-          </MenuItem>
-        ))}
-      </Select>
+      <Box sx={{ display: 'flex', alignItems: 'center' }}>
+        <InputBase
+          value={draft ?? track.name}
+          inputProps={{ 'aria-label': `Name of track ${track.name}`, maxLength: 60 }}
+          onChange={(event) => setDraft(event.target.value)}
+          onBlur={finish}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') (event.target as HTMLElement).blur();
+            if (event.key === 'Escape') setDraft(null);
+          }}
+          sx={{
+            flex: 1,
+            fontWeight: 600,
+            fontSize: 13,
+            px: 0.5,
+            '& input': { p: 0, textOverflow: 'ellipsis' },
+          }}
+        />
+        {track.linkId !== null && (
+          <LinkIcon titleAccess="Its gain is linked" sx={{ fontSize: 15, color: 'text.secondary' }} />
+        )}
+        <PeakHold of={track.id} name={track.name} ceilingDbtp={target.maxTruePeakDbtp} />
+      </Box>
+      {laneHeight >= FULL_HEAD && (
+        <Select
+          variant="standard"
+          disableUnderline
+          value={track.role}
+          onChange={(event) =>
+            session.do(`${track.name} is ${ROLE_NAMES[event.target.value].toLowerCase()}`, (project) =>
+              changeTrack(project, track.id, { role: event.target.value }),
+            )
+          }
+          slotProps={{ input: { 'aria-label': `Role of track ${track.name}` } }}
+          sx={{
+            width: 92,
+            fontSize: 12,
+            px: 0.5,
+            color: 'text.secondary',
+            '& .MuiSelect-select': { py: 0 },
+          }}
+        >
+          {ROLES.map((role) => (
+            <MenuItem key={role} value={role} dense>
+              {ROLE_NAMES[role]}
+            </MenuItem>
+          ))}
+        </Select>
+      )}
       <Box
         aria-hidden
-        sx={{ position: 'absolute', right: 3, fontSize: 10, lineHeight: 1, color: 'text.secondary' }}
+        sx={{ position: 'absolute', right: 9, fontSize: 10, lineHeight: 1, color: 'text.secondary' }}
         style={{ top: NAME_STRIP + yOf(0, bodyHeight(laneHeight)) - 5 }}
       >
         {figure(target.integratedLufs, 0)} ┄
@@ -210,6 +144,7 @@ export const TrackHead = memo(function TrackHead({
         <TrackGain track={track} />
         <TrackMenu track={track} clips={clips} />
       </Box>
+      <TrackMeter trackId={track.id} />
     </Box>
   );
 });

@@ -9,30 +9,15 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { useCallback, useRef, type ReactNode } from 'react';
-import { clock } from '@/core/text/figures';
+import type { ReactNode } from 'react';
 import { count } from '../parts/words';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { EverythingMenu } from './EverythingMenu';
+import { HearMenu } from './HearMenu';
+import { LookMenu } from './LookMenu';
+import { PlaceEntry } from './PlaceEntry';
+import { RangeBox } from './RangeBox';
 import type { LaneView } from './useLaneView';
-import { usePlayhead } from './usePlayhead';
-
-function Place() {
-  const text = useRef<HTMLSpanElement>(null);
-  const { sampleRate } = useProject();
-  usePlayhead(
-    text,
-    useCallback(
-      (element, frame) => {
-        element.textContent = clock(frame / sampleRate);
-      },
-      [sampleRate],
-    ),
-  );
-  return (
-    <Box component="span" ref={text} data-playhead sx={{ fontSize: 17, fontWeight: 600, minWidth: 76 }} />
-  );
-}
 
 interface Props {
   readonly view: LaneView;
@@ -81,17 +66,19 @@ export function Transport({ view, onLevelClips, onLevelProgramme }: Props) {
       >
         {playing ? 'Stop' : 'Play'}
       </Button>
-      <Place />
+      <PlaceEntry />
+      <RangeBox />
       {playFailure && (
         <Box role="alert" title={playFailure} sx={{ fontSize: 12, color: 'error.main' }}>
           Nothing can be heard: check the sound output, then play again.
         </Box>
       )}
-      <Box sx={{ width: 12 }} />
       {icon('Zoom out', () => view.zoom(0.6), <ZoomOutIcon fontSize="small" />)}
       {icon('Zoom in', () => view.zoom(1 / 0.6), <ZoomInIcon fontSize="small" />)}
       {icon('Show the whole programme', view.fit, <FitIcon fontSize="small" />)}
+      <LookMenu />
       <Box sx={{ flex: 1 }} />
+      <HearMenu disabled={empty} />
       <EverythingMenu disabled={empty} />
       <Button variant="outlined" disabled={empty} onClick={onLevelClips}>
         {chosen > 0 ? `Level ${count(chosen, 'clip')}…` : 'Level all clips…'}

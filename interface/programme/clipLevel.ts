@@ -15,10 +15,21 @@ export interface ClipLevel {
   readonly overCeiling: boolean;
 }
 
+/** The last level worked out of each measurement: a thousand clips are drawn again and again. */
+const known = new WeakMap<ClipMeasurement, { readonly gainDb: number; readonly lufs: number | null }>();
+
+function integratedOf(measurement: ClipMeasurement, gainDb: number): number | null {
+  const last = known.get(measurement);
+  if (last?.gainDb === gainDb) return last.lufs;
+  const lufs = integratedAt([{ blocks: measurement.blocks, gainDb }], 0);
+  known.set(measurement, { gainDb, lufs });
+  return lufs;
+}
+
 export function clipLevel(measurement: ClipMeasurement | null, gainDb: number, target: Target): ClipLevel {
   if (!measurement)
     return { lufs: null, relative: null, truePeakDbtp: null, standing: 'unknown', overCeiling: false };
-  const lufs = integratedAt([{ blocks: measurement.blocks, gainDb }], 0);
+  const lufs = integratedOf(measurement, gainDb);
   const peak = measurement.figures.truePeakDbtp;
   const truePeakDbtp = peak === null ? null : peak + gainDb;
   const relative = lufs === null ? null : lufs - target.integratedLufs;

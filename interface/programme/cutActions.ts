@@ -13,14 +13,9 @@ const chosen = (session: Session, ids: ReadonlySet<Id>): Clip[] =>
 
 /** Does one step that makes new clips, and chooses them. */
 function makeClips(session: Session, name: string, clips: readonly Clip[], at: number): void {
-  const made: Id[] = [];
-  const id = (): Id => {
-    const next = newId();
-    made.push(next);
-    return next;
-  };
-  session.do(name, (project) => pasteClips(project, clips, at, id));
-  session.select(made);
+  const before = new Set(session.project.clips.map(({ id }) => id));
+  session.do(name, (project) => pasteClips(project, clips, at, newId));
+  session.select(session.project.clips.map(({ id }) => id).filter((id) => !before.has(id)));
 }
 
 /** The cuts that can be made to chosen clips, each one named step. */

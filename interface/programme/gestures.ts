@@ -1,12 +1,14 @@
-import { changeGain } from '@/core/programme/edits/gain';
+import { changeLevel } from '@/core/programme/edits/groups';
 import { moveClips } from '@/core/programme/edits/clips';
 import { trimClips } from '@/core/programme/edits/cutting';
-import { gainRoom } from '@/core/programme/clipGain';
+import { levelRoom, type GainRoom } from '@/core/programme/clipGain';
+import { wholeGroup } from '@/core/programme/groups';
 import { clipEnd, type Clip, type Id, type Project } from '@/core/programme/model';
 import { gainText } from './clipLevel';
 import { count } from '../parts/words';
 import type { Session } from '../session/session';
 import { luPerPixel } from './laneScale';
+import { SnapEdges } from './snapEdges';
 
 /** A hand on something: told of every movement, then let go or taken back. */
 export interface Gesture {
@@ -15,52 +17,34 @@ export interface Gesture {
   cancel(): void;
 }
 
-/** Places that a hand is drawn to: the start, the playhead, the edges of all clips that it does not hold. */
-class SnapEdges {
-  private readonly edges: number[];
-
-  constructor(session: Session, held: ReadonlySet<Id>) {
-    this.edges = [0, session.state.playhead];
-    for (const clip of session.project.clips)
-      if (!held.has(clip.id)) this.edges.push(clip.start, clipEnd(clip));
-    this.edges.sort((a, b) => a - b);
-  }
-
-  /** The place nearest to a frame, by binary search. */
-  nearest(frame: number): number {
-    let low = 0;
-    let high = this.edges.length - 1;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (this.edges[middle]! < frame) low = middle + 1;
-      else high = middle;
-    }
-    const above = this.edges[low]!;
-    const below = this.edges[Math.max(0, low - 1)]!;
-    return frame - below < above - frame ? below : above;
-  }
-}
-
 const FINE = 0.1;
 
 /** Drags the waterline of a clip, and with it the gain of all that are chosen. Shift slows it down tenfold. */
 export class GainGesture implements Gesture {
   /** How far all of them can go by the same amount. */
-  private readonly room: ReturnType<typeof gainRoom>;
+  private readonly room: GainRoom;
+  /** What is moved: a group's gain, or that of the clip that was grabbed, and of all others by as much. */
+  private readonly name: string;
+  private readonly db: number;
   private lastY: number;
+  private readonly several: boolean;
   private moved = 0;
   private change = 0;
 
   constructor(
     private readonly session: Session,
-    private readonly grabbed: Clip,
+    grabbed: Clip,
     private readonly ids: ReadonlySet<Id>,
     startY: number,
     private readonly laneHeight: number,
     /** A press and release in one place is no change. */
     private readonly onClick: () => void,
   ) {
-    this.room = gainRoom(session.project.clips.filter((clip) => ids.has(clip.id)));
+    const group = wholeGroup(session.project, ids);
+    this.room = levelRoom(session.project, ids);
+    this.name = group?.name ?? grabbed.name;
+    this.db = (group ?? grabbed).gain.db;
+    this.several = group === null && ids.size > 1;
     this.lastY = startY;
   }
 
@@ -68,8 +52,7 @@ export class GainGesture implements Gesture {
     this.moved += (this.lastY - event.clientY) * luPerPixel(this.laneHeight) * (event.shiftKey ? FINE : 1);
     this.lastY = event.clientY;
     const step = event.shiftKey ? 100 : 10;
-    const { db } = this.grabbed.gain;
-    const wanted = Math.round((db + this.moved) * step) / step - db;
+    const wanted = Math.round((this.db + this.moved) * step) / step - this.db;
     this.change = Math.min(this.room.maxDb, Math.max(this.room.minDb, wanted));
     this.session.previewGain(this.ids, this.change);
   }
@@ -77,11 +60,10 @@ export class GainGesture implements Gesture {
   finish(): void {
     if (this.moved === 0) return this.onClick();
     if (this.change === 0) return this.cancel();
-    const name =
-      this.ids.size === 1
-        ? `Gain of ${this.grabbed.name} to ${gainText(this.grabbed.gain.db + this.change)}`
-        : `Change gain of ${count(this.ids.size, 'clip')} by ${gainText(this.change)}`;
-    this.session.do(name, (project) => changeGain(project, this.ids, { kind: 'change', db: this.change }));
+    const name = this.several
+      ? `Change gain of ${count(this.ids.size, 'clip')} by ${gainText(this.change)}`
+      : `Gain of ${this.name} to ${gainText(this.db + this.change)}`;
+    this.session.do(name, (project) => changeLevel(project, this.ids, { kind: 'change', db: this.change }));
   }
 
   cancel(): void {
@@ -89,7 +71,7 @@ export class GainGesture implements Gesture {
   }
 }
 
-/** Drags an edge of a clip, as far as its source reaches; snaps to edges, the start and the playhead. */
+/** Drags an edge of a clip, as far as its source reaches; snaps unless Alt is held. */
 export class TrimGesture implements Gesture {
   private readonly edges: SnapEdges;
   private at: number | null = null;
@@ -102,7 +84,7 @@ export class TrimGesture implements Gesture {
     private readonly framesPerPixel: number,
     private readonly onClick: () => void,
   ) {
-    this.edges = new SnapEdges(session, new Set([grabbed.id]));
+    this.edges = new SnapEdges(session, new Set([grabbed.id]), framesPerPixel);
   }
 
   private edit(project: Project): Project {
@@ -112,8 +94,7 @@ export class TrimGesture implements Gesture {
   move(event: PointerEvent): void {
     const from = this.edge === 'start' ? this.grabbed.start : clipEnd(this.grabbed);
     const wanted = from + (event.clientX - this.startX) * this.framesPerPixel;
-    const near = this.edges.nearest(wanted);
-    this.at = Math.abs(near - wanted) <= SNAP_PIXELS * this.framesPerPixel ? near : wanted;
+    this.at = wanted + (event.altKey ? 0 : this.edges.pull(wanted));
     this.session.setPreview(this.edit(this.session.project));
   }
 
@@ -132,9 +113,8 @@ export class TrimGesture implements Gesture {
 }
 
 const START_DISTANCE = 4;
-const SNAP_PIXELS = 7;
 
-/** Moves clips in time, and the one that was grabbed from lane to lane; snaps to edges, the start and the playhead. */
+/** Moves clips in time, and the one that was grabbed from lane to lane; snaps unless Alt is held. */
 export class MoveGesture implements Gesture {
   private readonly base: Project;
   private readonly edges: SnapEdges;
@@ -154,16 +134,7 @@ export class MoveGesture implements Gesture {
   ) {
     this.base = session.project;
     this.toTrack = grabbed.trackId;
-    this.edges = new SnapEdges(session, ids);
-  }
-
-  private snapped(shift: number): number {
-    const { start, length } = this.grabbed;
-    const reach = SNAP_PIXELS * this.framesPerPixel;
-    const byStart = this.edges.nearest(start + shift) - (start + shift);
-    const byEnd = this.edges.nearest(start + length + shift) - (start + length + shift);
-    const best = Math.abs(byStart) <= Math.abs(byEnd) ? byStart : byEnd;
-    return Math.abs(best) <= reach ? shift + best : shift;
+    this.edges = new SnapEdges(session, ids, framesPerPixel);
   }
 
   private edit(project: Project): Project {
@@ -174,7 +145,9 @@ export class MoveGesture implements Gesture {
     const dx = event.clientX - this.start.x;
     if (!this.started && Math.hypot(dx, event.clientY - this.start.y) < START_DISTANCE) return;
     this.started = true;
-    this.shift = this.snapped(Math.round(dx * this.framesPerPixel));
+    const shift = Math.round(dx * this.framesPerPixel);
+    const { start, length } = this.grabbed;
+    this.shift = shift + (event.altKey ? 0 : this.edges.pull(start + shift, start + length + shift));
     this.toTrack = this.trackAt(event.clientY) ?? this.toTrack;
     this.session.setPreview(this.edit(this.base));
   }
@@ -192,5 +165,59 @@ export class MoveGesture implements Gesture {
 
   cancel(): void {
     this.session.setPreview(null);
+  }
+}
+
+/** What a hand drags over empty lanes: a stretch of time over some tracks. */
+export interface Band {
+  /** Programme frames. */
+  readonly from: number;
+  readonly to: number;
+  /** Client pixels. */
+  readonly top: number;
+  readonly bottom: number;
+}
+
+/** Chooses the clips that a band drawn over the lanes touches; Ctrl or Shift keeps what was chosen. */
+export class ChooseGesture implements Gesture {
+  private started = false;
+  private readonly before: ReadonlySet<Id>;
+
+  constructor(
+    private readonly session: Session,
+    private readonly start: { readonly x: number; readonly y: number; readonly frame: number },
+    private readonly framesPerPixel: number,
+    private readonly touched: (band: Band) => readonly Id[],
+    private readonly onBand: (band: Band | null) => void,
+    add: boolean,
+    /** A press and release in one place draws nothing. */
+    private readonly onClick: () => void,
+  ) {
+    this.before = add ? session.state.selection : new Set();
+  }
+
+  move(event: PointerEvent): void {
+    const { x, y, frame } = this.start;
+    if (!this.started && Math.hypot(event.clientX - x, event.clientY - y) < START_DISTANCE) return;
+    this.started = true;
+    const other = frame + (event.clientX - x) * this.framesPerPixel;
+    const band = {
+      from: Math.min(frame, other),
+      to: Math.max(frame, other),
+      top: Math.min(y, event.clientY),
+      bottom: Math.max(y, event.clientY),
+    };
+    this.onBand(band);
+    this.session.select([...this.before, ...this.touched(band)]);
+  }
+
+  finish(): void {
+    this.onBand(null);
+    if (!this.started) this.onClick();
+  }
+
+  cancel(): void {
+    this.onBand(null);
+    this.session.select(this.before);
   }
 }

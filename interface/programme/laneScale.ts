@@ -5,11 +5,18 @@ const LANE_SPAN_LU = LANE_TOP_LU - LANE_BOTTOM_LU;
 
 /** Height of the strip with the clip's name at the top of a lane, CSS pixels. */
 export const NAME_STRIP = 17;
-const LOWEST_LANE = 76;
-const HIGHEST_LANE = 168;
+const LOWEST_LANE = 44;
+const HIGHEST_LANE = 480;
+/** What lanes take by themselves: all in sight as long as they stay legible. */
+const LOWEST_FITTED = 76;
+const HIGHEST_FITTED = 168;
+/** Under this a track's head shows its name and its buttons only. */
+export const FULL_HEAD = 74;
 /** Width of the track heads. */
 export const HEAD_WIDTH = 204;
 export const RULER_HEIGHT = 22;
+/** Clips narrower than this are drawn, not built: thousands of them stay quick, and there is nothing in them to read. */
+export const DRAWN_WIDTH = 26;
 
 /**
  * Where a loudness relative to the horizon stands, CSS pixels from the top of `height`; held at the edges.
@@ -26,10 +33,19 @@ export const bodyHeight = (laneHeight: number): number => laneHeight - NAME_STRI
 /** LU that one CSS pixel of vertical movement stands for. */
 export const luPerPixel = (laneHeight: number): number => LANE_SPAN_LU / bodyHeight(laneHeight);
 
-/** Height of each lane so that all of them are in sight, as long as they stay legible. */
-export function laneHeightFor(available: number, lanes: number): number {
-  return Math.max(LOWEST_LANE, Math.min(HIGHEST_LANE, Math.floor(available / Math.max(1, lanes)) - 1));
+/**
+ * Height of each lane.
+ * @param factor of the height that lets all of them be in sight, as long as they stay legible
+ */
+export function laneHeightFor(available: number, lanes: number, factor = 1): number {
+  const fitted = Math.floor(available / Math.max(1, lanes)) - 1;
+  const own = Math.max(LOWEST_FITTED, Math.min(HIGHEST_FITTED, fitted));
+  return Math.round(Math.max(LOWEST_LANE, Math.min(HIGHEST_LANE, own * factor)));
 }
+
+/** The height when nothing but the lanes is shown: as high as they go. */
+export const bigLaneHeight = (available: number, lanes: number): number =>
+  Math.max(LOWEST_FITTED, Math.min(HIGHEST_LANE, Math.floor(available / Math.max(1, lanes)) - 1));
 
 /** Most and fewest pixels a second of programme can take. */
 export const MAX_PIXELS_PER_SECOND = 2000;

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { changeGain, resetGain } from '@/core/programme/edits/gain';
+import { changeLevel, resetLevel } from '@/core/programme/edits/groups';
 import { removeClips } from '@/core/programme/edits/clips';
 import type { GainEntry } from '@/core/programme/gainField';
 import type { Clip } from '@/core/programme/model';
@@ -19,9 +19,9 @@ export function useGainActions(clips: readonly Clip[]) {
           entry.kind === 'set'
             ? `Set gain of ${who} to ${gainText(entry.db)}`
             : `Change gain of ${who} by ${gainText(entry.db)}`;
-        session.do(name, (project) => changeGain(project, ids, entry));
+        session.do(name, (project) => changeLevel(project, ids, entry));
       },
-      reset: (): void => session.do(`Reset gain of ${who}`, (project) => resetGain(project, ids)),
+      reset: (): void => session.do(`Reset gain of ${who}`, (project) => resetLevel(project, ids)),
       remove: (): void => session.do(`Remove ${who}`, (project) => removeClips(project, ids)),
     };
   }, [session, clips]);

@@ -1,6 +1,8 @@
-import { useCallback, useEffect, useLayoutEffect, useRef, useState, type RefObject } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type RefObject } from 'react';
 import { useElementSize } from '../parts/useElementSize';
+import { useLook } from './look';
 import {
+  bigLaneHeight,
   HEAD_WIDTH,
   laneHeightFor,
   MAX_PIXELS_PER_SECOND,
@@ -10,6 +12,8 @@ import {
 
 /** Room for the button under the lanes. */
 const ADD_TRACK_HEIGHT = 44;
+/** Left free on both sides of what is shown as large as it fits, CSS pixels. */
+const SHOW_MARGIN = 24;
 
 /** Which stretch of the programme the lanes show. */
 export interface LaneView {
@@ -17,6 +21,9 @@ export interface LaneView {
   readonly scroller: RefObject<HTMLDivElement | null>;
   readonly pixelsPerSecond: number;
   readonly scrollLeft: number;
+  readonly scrollTop: number;
+  /** Height of what is seen of the lanes, the ruler above them included, CSS pixels. */
+  readonly height: number;
   /** Width of the lanes without the track heads, CSS pixels. */
   readonly width: number;
   /** Height of every lane, CSS pixels. */
@@ -24,6 +31,8 @@ export interface LaneView {
   /** Changes the zoom by a factor; what is at `anchor` (pixels from the lanes' left edge) stays there. */
   readonly zoom: (factor: number, anchor?: number) => void;
   readonly fit: () => void;
+  /** Shows a time range as large as it fits. */
+  readonly show: (fromSeconds: number, toSeconds: number) => void;
   /** Brings a time range into view if it is not. */
   readonly reveal: (fromSeconds: number, toSeconds: number) => void;
 }
@@ -32,10 +41,13 @@ export interface LaneView {
 export function useLaneView(totalSeconds: number, lanes: number): LaneView {
   const scroller = useRef<HTMLDivElement>(null);
   const { width: outer, height } = useElementSize(scroller);
-  const laneHeight = laneHeightFor(height - RULER_HEIGHT - ADD_TRACK_HEIGHT, lanes);
+  const look = useLook();
+  const room = height - RULER_HEIGHT - ADD_TRACK_HEIGHT;
+  const laneHeight = look.big ? bigLaneHeight(room, lanes) : laneHeightFor(room, lanes, look.height);
   const width = Math.max(0, outer - HEAD_WIDTH);
   const [chosen, setChosen] = useState<number | null>(null);
   const [scrollLeft, setScrollLeft] = useState(0);
+  const [scrollTop, setScrollTop] = useState(0);
   const wantedScroll = useRef<number | null>(null);
   const fitting = Math.max(MIN_PIXELS_PER_SECOND, (width - 12) / Math.max(10, totalSeconds));
   const pixelsPerSecond = chosen ?? fitting;
@@ -43,7 +55,10 @@ export function useLaneView(totalSeconds: number, lanes: number): LaneView {
   useEffect(() => {
     const element = scroller.current;
     if (!element) return;
-    const onScroll = (): void => setScrollLeft(element.scrollLeft);
+    const onScroll = (): void => {
+      setScrollLeft(element.scrollLeft);
+      setScrollTop(element.scrollTop);
+    };
     element.addEventListener('scroll', onScroll, { passive: true });
     return () => element.removeEventListener('scroll', onScroll);
   }, []);
@@ -68,6 +83,17 @@ export function useLaneView(totalSeconds: number, lanes: number): LaneView {
     [width, fitting, pixelsPerSecond],
   );
   const fit = useCallback(() => setChosen(null), []);
+  const show = useCallback(
+    (from: number, to: number) => {
+      const most = Math.max(fitting, (width - 2 * SHOW_MARGIN) / Math.max(0.05, to - from));
+      const next = Math.min(MAX_PIXELS_PER_SECOND, most);
+      wantedScroll.current = Math.max(0, from * next - SHOW_MARGIN);
+      // The same zoom as before is laid out already.
+      if (next === pixelsPerSecond && scroller.current) scroller.current.scrollLeft = wantedScroll.current;
+      setChosen(next);
+    },
+    [width, fitting, pixelsPerSecond],
+  );
   const reveal = useCallback(
     (from: number, to: number) => {
       const element = scroller.current;
@@ -92,5 +118,11 @@ export function useLaneView(totalSeconds: number, lanes: number): LaneView {
     return () => element.removeEventListener('wheel', onWheel);
   }, [scroller, zoom]);
 
-  return { scroller, pixelsPerSecond, scrollLeft, width, laneHeight, zoom, fit, reveal };
+  return useMemo(
+    () => ({
+      ...{ scroller, pixelsPerSecond, scrollLeft, scrollTop, height, width, laneHeight },
+      ...{ zoom, fit, show, reveal },
+    }),
+    [pixelsPerSecond, scrollLeft, scrollTop, height, width, laneHeight, zoom, fit, show, reveal],
+  );
 }

@@ -1,10 +1,10 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { doStep, redoStep, undoStep, type History } from '@/core/programme/history';
-import { withoutEmptyGroups } from '@/core/programme/edits/groups';
-import { changeGain } from '@/core/programme/edits/gain';
+import { changeLevel, withoutEmptyGroups } from '@/core/programme/edits/groups';
 import { baseDbOf } from '@/core/programme/clipGain';
 import type { ProgrammeLevels } from '@/core/loudness/movingFigures';
 import { PEAK_BLOCKS_PER_SECOND, PEAK_SUB_BLOCKS } from '@/core/loudness/subBlocks';
+import { withGroups } from '@/core/programme/groups';
 import { programmeFrames, type Clip, type Id, type Project } from '@/core/programme/model';
 import { withBaseGain, type ClipMeasurement } from '@/core/render/measureClip';
 import type { SubBlockRange } from '@/core/render/dirtyRanges';
@@ -17,8 +17,10 @@ import { storageError } from '@/storage/failure';
 import { sourceKey } from '@/storage/measurements';
 import { saveProject } from '@/storage/projects';
 import { Audition } from './audition';
+import { Comparison } from './comparison';
 import { ClipMeasurer } from './clipMeasurer';
 import { Cuts } from './cuts';
+import type { Desk } from './desk';
 import { Handover } from './handover';
 import { Imports } from './imports';
 import { MovingLevels } from './movingLevels';
@@ -26,6 +28,8 @@ import { SourceMeasurer } from './sourceMeasurer';
 import { shownProject, type SessionState } from './state';
 
 const NOTHING: ReadonlySet<Id> = new Set();
+/** What is shorter is a slip of the hand, not a choice. */
+const SHORTEST_RANGE_SECONDS = 0.05;
 
 /** One open project: its state, and everything that follows from a change of it. */
 export class Session {
@@ -35,6 +39,8 @@ export class Session {
   readonly handover = new Handover(this.engine);
   /** A source heard by itself. */
   readonly audition: Audition;
+  /** Before and after by ear. */
+  readonly comparison: Comparison;
   /** Sound on its way in. */
   readonly imports: Imports;
   /** Cuts of edit systems that wait to be placed. */
@@ -43,6 +49,10 @@ export class Session {
     setCuts: (cuts) => this.set({ cuts }),
     step: (name, edit) => this.do(name, edit),
   });
+  /** What the stage on screen can do for a command. */
+  private deskInUse: Desk | null = null;
+  /** Opens the palette of commands or the map of keys. */
+  private commandsShown: ((what: 'palette' | 'map') => void) | null = null;
   private readonly clipMeasurer: ClipMeasurer;
   private readonly sourceMeasurer: SourceMeasurer;
   private readonly moving = new MovingLevels((project, ids) => this.engine.moving(project, ids));
@@ -81,13 +91,21 @@ export class Session {
       playFailure: null,
       playhead: 0,
       soloed: NOTHING,
+      range: null,
+      looping: false,
     }));
     this.playback = new Playback(
-      (project, start, count, soloed) => this.engine.stretch(this.playable(project), start, count, soloed),
+      (project, ...where) => this.engine.stretch(this.playable(project), ...where),
       (frame) => this.set({ playing: false, playhead: frame >= this.endFrame() ? 0 : frame }),
     );
+    this.comparison = new Comparison({
+      history: () => this.state.history,
+      integrated: () => this.state.programme?.figures.integratedLufs ?? null,
+      measure: (project) => this.engine.integratedOf(this.playable(project)),
+      onChange: () => this.hear(shownProject(this.state)),
+    });
     this.audition = new Audition(
-      (project, start, count, soloed) => this.engine.stretch(project, start, count, soloed),
+      (project, ...where) => this.engine.stretch(project, ...where),
       () => this.stop(),
     );
     this.clipMeasurer = new ClipMeasurer(
@@ -114,6 +132,31 @@ export class Session {
       step: (name, edit, merge) => this.do(name, edit, merge),
       audioOf: (key) => this.engine.audioOf(key),
     });
+  }
+
+  get desk(): Desk | null {
+    return this.deskInUse;
+  }
+
+  /** Lends what the stage on screen can do to commands. @returns takes it back */
+  lend(desk: Desk): () => void {
+    this.deskInUse = desk;
+    return () => {
+      if (this.deskInUse === desk) this.deskInUse = null;
+    };
+  }
+
+  /** Opens the palette of commands or the map of keys. */
+  showCommands(what: 'palette' | 'map'): void {
+    this.commandsShown?.(what);
+  }
+
+  /** @returns takes it back */
+  offerCommands(show: (what: 'palette' | 'map') => void): () => void {
+    this.commandsShown = show;
+    return () => {
+      if (this.commandsShown === show) this.commandsShown = null;
+    };
   }
 
   get state(): SessionState {
@@ -208,7 +251,15 @@ export class Session {
    * @param changeDb of every one of them
    */
   previewGain(ids: ReadonlySet<Id>, changeDb: number): void {
-    const preview = changeGain(this.project, ids, { kind: 'change', db: changeDb });
+    this.previewLevel(ids, changeDb, changeLevel(this.project, ids, { kind: 'change', db: changeDb }));
+  }
+
+  /**
+   * The same for any edit that moves the level of clips.
+   * @param ids every clip whose level it moves
+   * @param changeDb by how much
+   */
+  previewLevel(ids: ReadonlySet<Id>, changeDb: number, preview: Project): void {
     const figures = this.measured && this.moving.figures(this.measured.playable, ids);
     if (!figures || this.measured?.project !== this.project) {
       this.wantMoving(ids, true);
@@ -216,7 +267,7 @@ export class Session {
       return;
     }
     this.set({ preview, moved: figures.at(changeDb) });
-    this.playback.update(preview, programmeFrames(preview), [...this.state.soloed]);
+    this.hear(preview);
   }
 
   /** Which change of these clips' gain puts the programme at a loudness. */
@@ -253,6 +304,11 @@ export class Session {
     // In whole peak blocks.
     const grid = (seconds: number): number => Math.round(seconds * PEAK_BLOCKS_PER_SECOND) * PEAK_SUB_BLOCKS;
     this.seen = { from: Math.max(0, grid(from)), to: grid(to) };
+  }
+
+  /** Gets ready for a hand on these clips. */
+  prepare(ids: ReadonlySet<Id>): void {
+    this.wantMoving(ids, true);
   }
 
   /** Takes the sums for the clips that are likely to be moved next. */
@@ -296,7 +352,7 @@ export class Session {
 
   private refresh(): void {
     const project = shownProject(this.state);
-    this.playback.update(project, programmeFrames(project), [...this.state.soloed]);
+    this.hear(project);
     this.clipMeasurer.want(project, this.state.clipMeasurements);
     this.sourceMeasurer.want(project, this.state.sourceMeasurements);
     // Several changes within a frame (a drag) are one measurement.
@@ -324,7 +380,9 @@ export class Session {
       const moved = resting ? null : this.state.moved;
       if (resting) this.measured = { project: shown, playable: project, levels: outcome.ok };
       this.set({ programme: outcome.ok, moved, measuring: null, measureFailure: null });
-      if (resting) this.wantMoving(this.state.selection);
+      if (!resting) return;
+      this.wantMoving(this.state.selection);
+      if (this.comparison.store.getState().compared !== null) this.comparison.follow();
     } else if ('failure' in outcome) this.set({ measuring: null, measureFailure: outcome.failure });
   }
 
@@ -341,10 +399,21 @@ export class Session {
 
   // ---- choosing and listening ----------------------------------------------------------------------------------
 
-  select(ids: Iterable<Id>): void {
-    const selection = new Set(ids);
+  /** These clips and all that are grouped with one of them. */
+  grouped(ids: ReadonlySet<Id>): ReadonlySet<Id> {
+    return withGroups(this.project, ids);
+  }
+
+  /** Chooses clips, whole groups of them. @param single just these, even out of a group */
+  select(ids: Iterable<Id>, single = false): void {
+    const selection = single ? new Set(ids) : this.grouped(new Set(ids));
     this.set({ selection });
     this.wantMoving(selection);
+  }
+
+  /** Goes on listening with a changed programme. */
+  private hear(project: Project): void {
+    this.playback.update(this.comparison.heard(project), programmeFrames(project), [...this.state.soloed]);
   }
 
   private endFrame(): number {
@@ -355,10 +424,13 @@ export class Session {
     const end = this.endFrame();
     if (end === 0) return;
     this.audition.stop();
-    const from = this.state.playhead >= end ? 0 : this.state.playhead;
+    const { looping, range, playhead } = this.state;
+    const outside = range !== null && (playhead < range.from || playhead >= range.to);
+    const from = looping && range && outside ? range.from : playhead >= end ? 0 : playhead;
     this.set({ playing: true, playhead: from, playFailure: null });
     try {
-      await this.playback.play(shownProject(this.state), from, end, [...this.state.soloed]);
+      const heard = this.comparison.heard(shownProject(this.state));
+      await this.playback.play(heard, from, end, [...this.state.soloed]);
     } catch (error) {
       this.set({ playing: false, playFailure: error instanceof Error ? error.message : String(error) });
     }
@@ -375,11 +447,45 @@ export class Session {
     if (this.state.playing) void this.play();
   }
 
+  /** Moves the playhead under a hand, and lets the place be heard. */
+  scrub(frame: number): void {
+    const place = Math.max(0, Math.min(Math.round(frame), this.endFrame()));
+    if (this.state.playing) return this.seek(place);
+    this.set({ playhead: place });
+    const heard = this.comparison.heard(shownProject(this.state));
+    void this.playback.scrub(heard, place, [...this.state.soloed]).catch(() => undefined);
+  }
+
+  /** Chooses a stretch of the programme; the ends come in any order. One that is too short is none. */
+  setRange(a: number, b: number): void {
+    const end = this.endFrame();
+    const [from, to] = [a, b].sort((x, y) => x - y).map((at) => Math.max(0, Math.min(Math.round(at), end)));
+    const range =
+      to! - from! >= SHORTEST_RANGE_SECONDS * this.project.sampleRate ? { from: from!, to: to! } : null;
+    this.set({ range, looping: range !== null && this.state.looping });
+    this.takeLoop();
+  }
+
+  clearRange(): void {
+    this.set({ range: null, looping: false });
+    this.takeLoop();
+  }
+
+  toggleLoop(): void {
+    this.set({ looping: !this.state.looping && this.state.range !== null });
+    this.takeLoop();
+  }
+
+  private takeLoop(): void {
+    const { looping, range } = this.state;
+    this.playback.setLoop(looping ? range : null);
+  }
+
   /** Solo changes what is heard, never what is rendered. */
   toggleSolo(trackId: Id): void {
     const soloed = new Set(this.state.soloed);
     if (!soloed.delete(trackId)) soloed.add(trackId);
     this.set({ soloed });
-    this.playback.update(shownProject(this.state), this.endFrame(), [...soloed]);
+    this.hear(shownProject(this.state));
   }
 }

@@ -68,6 +68,16 @@ export interface SessionState {
   /** Where listening begins, programme frames. */
   readonly playhead: number;
   readonly soloed: ReadonlySet<Id>;
+  /** A stretch that was chosen, programme frames. */
+  readonly range: FrameRange | null;
+  /** Listening repeats the chosen stretch. */
+  readonly looping: boolean;
+}
+
+/** A stretch of the programme, frames: half-open, not empty. */
+export interface FrameRange {
+  readonly from: number;
+  readonly to: number;
 }
 
 /** The programme as it is to be shown: with what a hand is just moving. */

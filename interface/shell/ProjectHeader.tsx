@@ -1,9 +1,11 @@
 'use client';
 
+import KeyboardIcon from '@mui/icons-material/KeyboardOutlined';
 import RedoIcon from '@mui/icons-material/Redo';
 import UndoIcon from '@mui/icons-material/Undo';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
 import InputBase from '@mui/material/InputBase';
 import Tooltip from '@mui/material/Tooltip';
 import Link from 'next/link';
@@ -11,6 +13,7 @@ import { usePathname } from 'next/navigation';
 import { useState } from 'react';
 import { renameProject } from '@/core/programme/edits/project';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
+import { ProgrammeSettings } from './ProgrammeSettings';
 import { ThemeSwitch } from '../theme/ThemeSwitch';
 
 const STAGES = [
@@ -139,6 +142,17 @@ function SaveNote() {
   );
 }
 
+function HelpButtons() {
+  const session = useSession();
+  return (
+    <Tooltip title="Commands (Ctrl K); all keys (?)">
+      <IconButton size="small" aria-label="Commands" onClick={() => session.showCommands('palette')}>
+        <KeyboardIcon fontSize="small" />
+      </IconButton>
+    </Tooltip>
+  );
+}
+
 /** The thin line on top: project, stages, undo and redo with the name of the step, whether all is kept. */
 export function ProjectHeader() {
   return (
@@ -170,6 +184,8 @@ export function ProjectHeader() {
       <Box sx={{ flex: 1 }} />
       <UndoRedo />
       <SaveNote />
+      <ProgrammeSettings />
+      <HelpButtons />
       <ThemeSwitch />
     </Box>
   );

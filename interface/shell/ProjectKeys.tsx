@@ -1,40 +1,70 @@
 'use client';
 
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
+import { canRun, keyOf, type CommandPlace } from '../commands/command';
+import { CommandPalette } from '../commands/CommandPalette';
+import { commandsOf } from '../commands/commands';
+import { KeyMap } from '../commands/KeyMap';
 import { useSession } from '../session/SessionContext';
+import type { Session } from '../session/session';
 
 /** Whether the keys typed belong to a field, a button or a menu rather than to the project. */
-function belongsElsewhere(event: KeyboardEvent): boolean {
-  const target = event.target as HTMLElement;
-  if (
-    target.closest(
-      'input, textarea, select, [contenteditable], [role=menu], [role=listbox]:not([data-lanes])',
-    )
-  )
-    return true;
-  return event.key === ' ' && target.closest('button, a, [role=button], [role=checkbox]') !== null;
+function belongsElsewhere(target: HTMLElement, key: string): boolean {
+  const typing = 'input, textarea, select, [contenteditable], [role=menu], [role=combobox], [role=dialog]';
+  if (target.closest(`${typing}, [role=listbox]:not([data-lanes])`)) return true;
+  return (
+    (key === 'Space' || key === 'Enter') &&
+    target.closest('button, a, [role=button], [role=checkbox], [role=tab]') !== null
+  );
 }
 
-/** Keys that work on every stage: undo, redo, play and stop. */
+/** What a command would be done to, with the focus where it is. */
+function placeOf(session: Session, target: Element | null): CommandPlace {
+  const focused = target?.closest<HTMLElement>('[data-clip]')?.dataset['clip'] ?? null;
+  const { selection } = session.state;
+  const ids = focused === null || selection.has(focused) ? selection : session.grouped(new Set([focused]));
+  return { session, desk: session.desk, ids, focused };
+}
+
+/** Keys that work on every stage, the map of them, and the palette. */
 export function ProjectKeys() {
   const session = useSession();
+  const [open, setOpen] = useState<'palette' | 'map' | null>(null);
+  const [place, setPlace] = useState<CommandPlace | null>(null);
   useEffect(() => {
+    const show = (what: 'palette' | 'map'): void => {
+      setPlace(placeOf(session, document.activeElement));
+      setOpen(what);
+    };
+    const takeBack = session.offerCommands(show);
     const onKey = (event: KeyboardEvent): void => {
-      if (belongsElsewhere(event)) return;
-      const command = event.ctrlKey || event.metaKey;
-      const key = event.key.toLowerCase();
-      if (command && key === 'z') {
-        if (event.shiftKey) session.redo();
-        else session.undo();
-      } else if (command && key === 'y') session.redo();
-      else if (event.key === ' ' && !command) {
-        if (session.state.playing) session.stop();
-        else void session.play();
-      } else return;
+      const target = event.target as HTMLElement;
+      const key = keyOf(event);
+      if (event.defaultPrevented) return;
+      if (key === 'Ctrl+k') show('palette');
+      else if (belongsElsewhere(target, key)) return;
+      else if (key === '?') show('map');
+      else {
+        const at = placeOf(session, target);
+        const command = commandsOf(key).find(
+          (candidate) => (!candidate.onClip || at.focused !== null) && canRun(candidate, at),
+        );
+        if (!command) return;
+        command.run(at);
+      }
       event.preventDefault();
     };
     window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
+    return () => {
+      takeBack();
+      window.removeEventListener('keydown', onKey);
+    };
   }, [session]);
-  return null;
+  const close = (): void => setOpen(null);
+  return (
+    <>
+      {open === 'palette' && place && <CommandPalette place={place} onClose={close} />}
+      {open === 'map' && <KeyMap onClose={close} />}
+    </>
+  );
 }

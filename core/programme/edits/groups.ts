@@ -1,10 +1,7 @@
-import { clampGain, MAX_TRACK_GAIN_DB, type GainEntry } from '../gainField';
+import { clampGain, MAX_GROUP_GAIN_DB, type GainEntry } from '../gainField';
 import { outermostOf, wholeGroup } from '../groups';
 import { AS_RECORDED, type ClipGain, type Group, type Id, type Project } from '../model';
-import { changeGain } from './gain';
-
-/** The furthest a group's gain goes up or down, dB. */
-export const MAX_GROUP_GAIN_DB = MAX_TRACK_GAIN_DB;
+import { changeGain, resetGain } from './gain';
 
 const byHand = (before: ClipGain, db: number): ClipGain => {
   const next = Math.min(MAX_GROUP_GAIN_DB, Math.max(-MAX_GROUP_GAIN_DB, db));
@@ -78,6 +75,17 @@ export function changeLevel(project: Project, clipIds: ReadonlySet<Id>, entry: G
   return {
     ...project,
     groups: project.groups.map((other) => (other.id === group.id ? { ...other, gain } : other)),
+  };
+}
+
+/** Puts clips back to the gain they were recorded with, and the group that they are. */
+export function resetLevel(project: Project, clipIds: ReadonlySet<Id>): Project {
+  const group = wholeGroup(project, clipIds);
+  const reset = resetGain(project, clipIds);
+  if (!group || group.gain === AS_RECORDED) return reset;
+  return {
+    ...reset,
+    groups: reset.groups.map((other) => (other.id === group.id ? { ...other, gain: AS_RECORDED } : other)),
   };
 }
 

@@ -56,6 +56,15 @@ export function removeTrack(project: Project, trackId: Id): Project {
   };
 }
 
+/** Puts a track in another place among the others. @param to its new index, held within the list */
+export function moveTrack(project: Project, trackId: Id, to: number): Project {
+  const track = project.tracks.find(({ id }) => id === trackId);
+  const others = project.tracks.filter(({ id }) => id !== trackId);
+  const at = Math.max(0, Math.min(others.length, to));
+  if (!track || project.tracks[at] === track) return project;
+  return { ...project, tracks: [...others.slice(0, at), track, ...others.slice(at)] };
+}
+
 export function changeTrack(
   project: Project,
   trackId: Id,

@@ -1,0 +1,168 @@
+import { moveClips, removeClips } from '@/core/programme/edits/clips';
+import { groupClips, ungroup } from '@/core/programme/edits/groups';
+import { outermostOf } from '@/core/programme/groups';
+import type { Clip, Id, Project } from '@/core/programme/model';
+import { count } from '../parts/words';
+import { cutActions } from '../programme/cutActions';
+import { newId } from '../session/newId';
+import { burstKey } from './burst';
+import type { Command, CommandPlace } from './command';
+
+/** Clips in the order they are met from left to right, then from top to bottom. */
+export function inTimeOrder(project: Project): Id[] {
+  const lanes = new Map(project.tracks.map((track, index) => [track.id, index]));
+  return [...project.clips]
+    .sort((a, b) => a.start - b.start || (lanes.get(a.trackId) ?? 0) - (lanes.get(b.trackId) ?? 0))
+    .map((clip) => clip.id);
+}
+
+function move({ session, ids }: CommandPlace, direction: 1 | -1): void {
+  const by = direction * 0.1 * session.project.sampleRate;
+  session.do(
+    `Move ${count(ids.size, 'clip')}`,
+    (project) => moveClips(project, ids, by),
+    burstKey(`move ${[...ids].join()}`),
+  );
+}
+
+/** Goes to the clip before or after the one that has the focus, adding it to the choice if asked. */
+function walk({ session, desk, ids, focused }: CommandPlace, direction: 1 | -1, add: boolean): void {
+  const order = inTimeOrder(session.project);
+  const next = order[focused === null ? 0 : order.indexOf(focused) + direction];
+  if (!next) return;
+  session.select(add ? [...ids, next] : [next]);
+  desk?.focusClip(next);
+}
+
+function group({ session, ids }: CommandPlace): void {
+  session.do(`Group ${count(ids.size, 'clip')}`, (project) =>
+    groupClips(project, ids, newId(), `Group ${project.groups.length + 1}`),
+  );
+}
+
+function takeApart({ session, ids }: CommandPlace): void {
+  const outermost = outermostOf(session.project);
+  const groups = new Set<Id>();
+  for (const clip of session.project.clips) {
+    const found = ids.has(clip.id) ? outermost(clip) : null;
+    if (found) groups.add(found.id);
+  }
+  session.do(`Take apart ${count(groups.size, 'group')}`, (project) => ungroup(project, groups));
+}
+
+/** Chooses every clip that has something in common with one that is meant. */
+function chooseAlike({ session, ids }: CommandPlace, common: (clip: Clip) => unknown): void {
+  const { clips } = session.project;
+  const wanted = new Set(clips.filter((clip) => ids.has(clip.id)).map(common));
+  session.select(clips.filter((clip) => wanted.has(common(clip))).map((clip) => clip.id));
+}
+
+const alike = (
+  id: string,
+  key: string,
+  what: string,
+  common: (project: Project) => (clip: Clip) => unknown,
+): Command => ({
+  id: `choose-${id}`,
+  group: 'Choose',
+  name: `Choose all of the same ${what}`,
+  keys: [key],
+  needs: 'chosen',
+  run: (place) => chooseAlike(place, common(place.session.project)),
+});
+
+const roleOf = ({ tracks }: Project) => {
+  const roles = new Map(tracks.map(({ id, role }) => [id, role]));
+  return ({ trackId }: Clip): unknown => roles.get(trackId);
+};
+
+const onChosen = (
+  id: string,
+  name: string,
+  keys: readonly string[],
+  run: (place: CommandPlace) => void,
+): Command => ({ id, group: 'Clips', name, keys, needs: 'chosen', run });
+
+const chooseStep = (way: 'before' | 'after', add: boolean): Command => ({
+  id: `choose-${way}${add ? '-add' : ''}`,
+  group: 'Choose',
+  name: `${add ? 'Choose the clip' : 'Go to the clip'} ${way}${add ? ' as well' : ''}`,
+  keys: [`${add ? 'Shift+' : ''}Arrow${way === 'before' ? 'Left' : 'Right'}`],
+  onClip: true,
+  needs: 'clips',
+  run: (place) => walk(place, way === 'before' ? -1 : 1, add),
+});
+
+/** What is done to clips, and which of them are chosen. */
+export const clipCommands: readonly Command[] = [
+  onChosen('split', 'Split at the playhead', ['/'], ({ session, ids }) => cutActions.split(session, ids)),
+  onChosen('trim-start', 'Trim the start to the playhead', ['('], ({ session, ids }) =>
+    cutActions.trim(session, ids, 'start'),
+  ),
+  onChosen('trim-end', 'Trim the end to the playhead', [')'], ({ session, ids }) =>
+    cutActions.trim(session, ids, 'end'),
+  ),
+  {
+    ...onChosen('earlier', 'Move 0.1 s earlier', ['Alt+ArrowLeft'], (place) => move(place, -1)),
+    onClip: true,
+  },
+  { ...onChosen('later', 'Move 0.1 s later', ['Alt+ArrowRight'], (place) => move(place, 1)), onClip: true },
+  onChosen('copy', 'Copy', ['Ctrl+c'], ({ session, ids }) => cutActions.copy(session, ids)),
+  onChosen('cut', 'Cut', ['Ctrl+x'], ({ session, ids }) => cutActions.cut(session, ids)),
+  {
+    id: 'paste',
+    group: 'Clips',
+    name: 'Paste at the playhead',
+    keys: ['Ctrl+v'],
+    needs: 'stage',
+    run: ({ session }) => cutActions.paste(session),
+  },
+  onChosen('duplicate', 'Put copies right behind', ['Ctrl+d'], ({ session, ids }) =>
+    cutActions.duplicate(session, ids),
+  ),
+  onChosen('remove', 'Remove, the gap stays', ['Delete', 'Backspace'], ({ session, ids }) =>
+    session.do(`Remove ${count(ids.size, 'clip')}`, (project) => removeClips(project, ids)),
+  ),
+  onChosen(
+    'remove-close',
+    'Remove and close the gap',
+    ['Shift+Delete', 'Shift+Backspace'],
+    ({ session, ids }) => cutActions.removeAndClose(session, ids),
+  ),
+  onChosen('group', 'Make a nested group', ['g'], group),
+  onChosen('ungroup', 'Take the group apart', ['Shift+G'], takeApart),
+  {
+    id: 'choose-all',
+    group: 'Choose',
+    name: 'Choose all clips',
+    keys: ['Ctrl+a'],
+    needs: 'clips',
+    run: ({ session }) => session.select(session.project.clips.map((clip) => clip.id)),
+  },
+  {
+    id: 'choose-none',
+    group: 'Choose',
+    name: 'Choose nothing',
+    keys: ['Escape'],
+    needs: 'chosen',
+    run: ({ session }) => session.select([]),
+  },
+  alike(
+    'track',
+    'Shift+T',
+    'track',
+    () =>
+      ({ trackId }) =>
+        trackId,
+  ),
+  alike(
+    'source',
+    'Shift+S',
+    'source',
+    () =>
+      ({ sourceId }) =>
+        sourceId,
+  ),
+  alike('role', 'Shift+O', 'role', roleOf),
+  ...(['before', 'after'] as const).flatMap((way) => [chooseStep(way, false), chooseStep(way, true)]),
+];

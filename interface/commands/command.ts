@@ -1,0 +1,76 @@
+import type { Id } from '@/core/programme/model';
+import type { Desk } from '../session/desk';
+import type { Session } from '../session/session';
+
+/** Where commands are listed. */
+export const COMMAND_GROUPS = ['Listen', 'Go to', 'Gain', 'Clips', 'Choose', 'Look', 'Project'] as const;
+export type CommandGroup = (typeof COMMAND_GROUPS)[number];
+
+/** What a command is done to. */
+export interface CommandPlace {
+  readonly session: Session;
+  /** The stage on screen; `null` where there is none that lends a hand. */
+  readonly desk: Desk | null;
+  /** The clips it is meant for: the chosen ones, else the one that has the focus. */
+  readonly ids: ReadonlySet<Id>;
+  /** The clip that has the focus. */
+  readonly focused: Id | null;
+}
+
+/** One thing that can be done by key and from the palette. */
+export interface Command {
+  readonly id: string;
+  readonly group: CommandGroup;
+  readonly name: string;
+  /** Such as `Ctrl+Shift+z`, `?`, `ArrowUp`. */
+  readonly keys: readonly string[];
+  /** Its keys are heard only while a clip has the focus. */
+  readonly onClip?: true;
+  /** What there must be for it. */
+  readonly needs: 'nothing' | 'stage' | 'clips' | 'chosen' | 'range';
+  readonly run: (place: CommandPlace) => void;
+}
+
+const MODIFIERS = ['Ctrl', 'Alt', 'Shift'] as const;
+
+/** The key that was pressed, as commands write it. The system's command key counts as Ctrl. */
+export function keyOf(event: {
+  readonly key: string;
+  readonly ctrlKey: boolean;
+  readonly metaKey: boolean;
+  readonly altKey: boolean;
+  readonly shiftKey: boolean;
+}): string {
+  const { key } = event;
+  const name = key === ' ' ? 'Space' : key.length === 1 ? key.toLowerCase() : key;
+  // Shift is part of what a sign such as ? is; only letters and named keys tell it apart.
+  const shifts = event.shiftKey && (name.length > 1 || /[\p{L}]/u.test(name));
+  const held = { Ctrl: event.ctrlKey || event.metaKey, Alt: event.altKey, Shift: shifts };
+  return [...MODIFIERS.filter((modifier) => held[modifier]), name].join('+');
+}
+
+const NAMES: Readonly<Record<string, string>> = {
+  ArrowUp: '↑',
+  ArrowDown: '↓',
+  ArrowLeft: '←',
+  ArrowRight: '→',
+  PageUp: 'Page up',
+  PageDown: 'Page down',
+  Escape: 'Esc',
+};
+
+/** A key for people: “Ctrl Shift Z”. */
+export function keyText(key: string): string {
+  // The plus sign itself is a key.
+  const parts = key.split(/\+(?=.)/);
+  return parts.map((part) => NAMES[part] ?? (part.length === 1 ? part.toUpperCase() : part)).join(' ');
+}
+
+/** Whether there is what a command needs. */
+export function canRun({ needs }: Command, { session, desk, ids }: CommandPlace): boolean {
+  if (needs === 'nothing') return true;
+  if (!desk) return false;
+  if (needs === 'clips') return session.project.clips.length > 0;
+  if (needs === 'chosen') return ids.size > 0;
+  return needs === 'stage' || session.state.range !== null;
+}

@@ -1,0 +1,37 @@
+import { clipEnd } from '@/core/programme/model';
+import type { Command, CommandPlace } from './command';
+
+/** The chosen clips, else the range, as large as they fit. */
+function showChosen({ session, desk, ids }: CommandPlace): void {
+  const { clips, sampleRate } = session.project;
+  const chosen = clips.filter((clip) => ids.has(clip.id));
+  const { range } = session.state;
+  const from = chosen.reduce((least, clip) => Math.min(least, clip.start), Infinity);
+  const to = chosen.reduce((most, clip) => Math.max(most, clipEnd(clip)), 0);
+  if (from < to) desk?.showStretch(from / sampleRate, to / sampleRate);
+  else if (range) desk?.showStretch(range.from / sampleRate, range.to / sampleRate);
+}
+
+const look = (id: string, name: string, keys: readonly string[], run: Command['run']): Command => ({
+  id,
+  group: 'Look',
+  name,
+  keys,
+  needs: 'stage',
+  run,
+});
+
+/** What is seen of the programme. */
+export const lookCommands: readonly Command[] = [
+  look('zoom-in', 'Zoom in', ['+', '='], ({ desk }) => desk?.zoom(1 / 0.6)),
+  look('zoom-out', 'Zoom out', ['-'], ({ desk }) => desk?.zoom(0.6)),
+  look('show-all', 'Show the whole programme', ['f'], ({ desk }) => desk?.showAll()),
+  look('show-chosen', 'Show the chosen clips, or the range', ['z'], showChosen),
+  look('higher', 'Make lanes higher', ['h'], ({ desk }) => desk?.changeHeight(1.25)),
+  look('lower', 'Make lanes lower', ['Shift+H'], ({ desk }) => desk?.changeHeight(0.8)),
+  look('sound-big', 'Sound big: lanes alone, as high as they go', ['s'], ({ desk }) =>
+    desk?.toggleLook('big'),
+  ),
+  look('mirrored', 'Waveform from the floor, or mirrored', ['w'], ({ desk }) => desk?.toggleLook('mirrored')),
+  look('loudness', 'Draw loudness over the waveform', ['v'], ({ desk }) => desk?.toggleLook('loudness')),
+];

@@ -1,0 +1,38 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Tooltip from '@mui/material/Tooltip';
+import { amplitudeToDb } from '@/core/loudness/decibels';
+import { figure } from '@/core/text/figures';
+import { clearHolds, usePeakHold } from './peakHolds';
+
+/** The highest true peak heard since it was cleared; a press clears all of them. */
+export function PeakHold({ of, name, ceilingDbtp }: { of: string; name: string; ceilingDbtp: number }) {
+  const held = amplitudeToDb(usePeakHold(of));
+  const over = held !== null && held > ceilingDbtp + 1e-6;
+  return (
+    <Tooltip title="Highest true peak heard; press to clear all">
+      <Box
+        component="button"
+        onClick={clearHolds}
+        data-peak-hold={of}
+        aria-label={`Highest true peak heard of ${name}: ${held === null ? 'none yet' : `${figure(held)} dBTP`}${over ? ', over the ceiling' : ''}. Clear all`}
+        sx={{
+          font: 'inherit',
+          fontSize: 11,
+          lineHeight: '16px',
+          px: 0.5,
+          border: 0,
+          bgcolor: 'transparent',
+          cursor: 'pointer',
+          whiteSpace: 'nowrap',
+          color: over ? 'level.over' : 'text.secondary',
+          fontWeight: over ? 650 : 450,
+        }}
+      >
+        {over && '▲ '}
+        {held === null ? '— dBTP' : `${figure(held)} dBTP`}
+      </Box>
+    </Tooltip>
+  );
+}

@@ -1,0 +1,50 @@
+import { boolean, number, object } from 'yup';
+import { useStore } from 'zustand';
+import { createStore } from 'zustand/vanilla';
+import { getPreference, putPreference } from '@/storage/preferences';
+
+/** How the lanes are drawn. */
+export interface Look {
+  /** Nothing but the lanes. */
+  readonly big: boolean;
+  /** Height of the lanes relative to what fits. */
+  readonly height: number;
+  /** Waveforms around a middle line rather than from the floor. */
+  readonly mirrored: boolean;
+  /** Momentary loudness drawn over the waveform. */
+  readonly loudness: boolean;
+  /** LU under the horizon that meters reach down to. */
+  readonly meterDepth: number;
+}
+
+export const METER_DEPTHS = [12, 30, 60] as const;
+const LOOK: Look = { big: false, height: 1, mirrored: false, loudness: false, meterDepth: 30 };
+
+const stored = object({
+  big: boolean().required(),
+  height: number().required().min(0.2).max(6),
+  mirrored: boolean().required(),
+  loudness: boolean().required(),
+  meterDepth: number().required().oneOf(METER_DEPTHS),
+});
+
+const store = createStore<Look>(() => LOOK);
+let loaded = false;
+
+/** Takes over what was kept, once. */
+export async function loadLook(): Promise<void> {
+  if (loaded) return;
+  loaded = true;
+  // What cannot be read, or no longer fits, is no loss: everything starts as it was designed.
+  const kept: unknown = await getPreference('look').catch(() => null);
+  if (stored.isValidSync(kept, { strict: true })) store.setState(kept);
+}
+
+export function changeLook(change: Partial<Look>): void {
+  store.setState(change);
+  void putPreference('look', store.getState()).catch(() => undefined);
+}
+
+export const lookNow = (): Look => store.getState();
+
+export const useLook = (): Look => useStore(store);

@@ -1,0 +1,95 @@
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import { asRecorded, shifted } from '@/core/programme/asRecorded';
+import { undoStep, type History } from '@/core/programme/history';
+import type { Project } from '@/core/programme/model';
+import type { Outcome } from '@/engine/measure.worker';
+
+/** What is heard instead of the programme as it is. */
+export type Compared = 'lastStep' | 'asRecorded';
+
+export interface ComparisonState {
+  /** `null` while the programme is heard as it is. */
+  readonly compared: Compared | null;
+  /** The other is heard as loud as the programme is. */
+  readonly matched: boolean;
+  /** By how much the other is shifted for that, dB; `null` while it is not known. */
+  readonly shiftDb: number | null;
+  /** Why it is not. */
+  readonly trouble: string | null;
+}
+
+interface Around {
+  readonly history: () => History;
+  /** Integrated loudness of the programme as it is, LUFS. */
+  readonly integrated: () => number | null;
+  readonly measure: (project: Project) => Promise<Outcome<number | null>>;
+  readonly onChange: () => void;
+}
+
+/** Before and after by ear: which state of the programme is heard, at its own loudness or at that of the present one. */
+export class Comparison {
+  readonly store: StoreApi<ComparisonState> = createStore<ComparisonState>(() => ({
+    compared: null,
+    matched: false,
+    shiftDb: null,
+    trouble: null,
+  }));
+  private last: Compared = 'lastStep';
+  private turn = 0;
+  /** The state that was worked out last, and of what. */
+  private other: { readonly of: History; readonly compared: Compared; readonly project: Project } | null =
+    null;
+
+  constructor(private readonly around: Around) {}
+
+  /** What is to be heard. @param present as it is, with what a hand is just moving */
+  heard(present: Project): Project {
+    const { compared, matched, shiftDb } = this.store.getState();
+    if (compared === null) return present;
+    const other = this.stateOf(compared);
+    return matched && shiftDb !== null ? shifted(other, shiftDb) : other;
+  }
+
+  private stateOf(compared: Compared): Project {
+    const history = this.around.history();
+    if (this.other?.of !== history || this.other.compared !== compared) {
+      const project = compared === 'lastStep' ? undoStep(history).project : asRecorded(history.project);
+      this.other = { of: history, compared, project };
+    }
+    return this.other.project;
+  }
+
+  choose(compared: Compared | null): void {
+    if (compared !== null) this.last = compared;
+    this.store.setState({ compared });
+    this.follow();
+  }
+
+  /** Between what is and what was compared last. */
+  toggle(): void {
+    this.choose(this.store.getState().compared === null ? this.last : null);
+  }
+
+  setMatched(matched: boolean): void {
+    this.store.setState({ matched });
+    this.follow();
+  }
+
+  /** Takes up what has changed, in the programme or in the choice. */
+  follow(): void {
+    const { compared, matched } = this.store.getState();
+    const turn = ++this.turn;
+    this.store.setState({ shiftDb: null, trouble: null });
+    this.around.onChange();
+    if (compared === null || !matched) return;
+    void this.around.measure(this.stateOf(compared)).then((outcome) => {
+      if (turn !== this.turn) return;
+      const now = this.around.integrated();
+      if ('ok' in outcome && outcome.ok !== null && now !== null) {
+        this.store.setState({ shiftDb: now - outcome.ok });
+        this.around.onChange();
+      } else if ('failure' in outcome) this.store.setState({ trouble: outcome.failure.message });
+      else if ('ok' in outcome) this.store.setState({ trouble: 'There is no loudness to match.' });
+    });
+  }
+}

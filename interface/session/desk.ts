@@ -1,0 +1,18 @@
+import type { Id } from '@/core/programme/model';
+
+/** What the programme's stage lends to commands while it is on screen. */
+export interface Desk {
+  /** Moves the keyboard's place to a clip and brings it into view. */
+  readonly focusClip: (clipId: Id) => void;
+  readonly editGain: () => void;
+  readonly levelClips: () => void;
+  readonly levelProgramme: () => void;
+  readonly zoom: (factor: number) => void;
+  readonly showAll: () => void;
+  /** Shows a stretch of the programme as large as it fits, seconds. */
+  readonly showStretch: (from: number, to: number) => void;
+  /** Brings a place into view if it is not, seconds. */
+  readonly reveal: (seconds: number) => void;
+  readonly changeHeight: (factor: number) => void;
+  readonly toggleLook: (what: 'big' | 'mirrored' | 'loudness') => void;
+}

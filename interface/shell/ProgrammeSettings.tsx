@@ -1,0 +1,176 @@
+'use client';
+
+import SettingsIcon from '@mui/icons-material/SettingsOutlined';
+import Box from '@mui/material/Box';
+import Drawer from '@mui/material/Drawer';
+import IconButton from '@mui/material/IconButton';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import Tooltip from '@mui/material/Tooltip';
+import Typography from '@mui/material/Typography';
+import { useState } from 'react';
+import { PROGRAMME_LAYOUTS } from '@/core/audio/layout';
+import {
+  PROGRAMME_RATES,
+  setLayout,
+  setMonoLaw,
+  setSampleRate,
+  setTimeDisplay,
+} from '@/core/programme/edits/settings';
+import type { MonoLaw } from '@/core/programme/model';
+import { parsePlace, placeText } from '@/core/programme/timeText';
+import { FRAME_RATES } from '@/core/timeline/timecode';
+import { useProject, useSession } from '../session/SessionContext';
+
+const LAWS: Readonly<Record<MonoLaw, string>> = {
+  constantPower: 'Constant power: −3 dB to each side, as loud as by itself',
+  full: 'In full to each side: 3 dB louder than by itself',
+};
+
+interface Choice {
+  readonly value: string;
+  readonly label: string;
+}
+
+function ChoiceField(props: {
+  readonly label: string;
+  readonly value: string;
+  readonly choices: readonly Choice[];
+  readonly help: string;
+  readonly onChoose: (value: string, label: string) => void;
+}) {
+  const { label, value, choices, help, onChoose } = props;
+  return (
+    <TextField
+      select
+      label={label}
+      value={value}
+      helperText={help}
+      onChange={(event) => {
+        const chosen = choices.find((choice) => choice.value === event.target.value);
+        if (chosen && chosen.value !== value) onChoose(chosen.value, chosen.label);
+      }}
+    >
+      {choices.map((choice) => (
+        <MenuItem key={choice.value} value={choice.value} dense>
+          {choice.label}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
+
+/** What the programme's first frame is called, typed as timecode or time. */
+function StartField() {
+  const session = useSession();
+  const project = useProject();
+  const [draft, setDraft] = useState<string | null>(null);
+  const [error, setError] = useState<string | null>(null);
+  const shown = placeText(project, 0, 3);
+  const apply = (): void => {
+    setError(null);
+    if (draft === null || draft === shown) return setDraft(null);
+    const midnight = { ...project, time: { ...project.time, startSeconds: 0 } };
+    const place = parsePlace(midnight, draft);
+    if (typeof place !== 'number') return setError(place.error);
+    setDraft(null);
+    const startSeconds = place / project.sampleRate;
+    session.do(`The programme begins at ${draft}`, (state) =>
+      setTimeDisplay(state, { ...state.time, startSeconds }),
+    );
+  };
+  return (
+    <TextField
+      label="Begins at"
+      value={draft ?? shown}
+      error={error !== null}
+      helperText={error ?? 'What the first frame is called'}
+      onChange={(event) => setDraft(event.target.value)}
+      onBlur={apply}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') apply();
+      }}
+    />
+  );
+}
+
+function Fields() {
+  const session = useSession();
+  const { layoutId, sampleRate, monoLaw, time } = useProject();
+  return (
+    <>
+      <ChoiceField
+        label="Channels"
+        value={layoutId}
+        choices={PROGRAMME_LAYOUTS.map(({ id, name }) => ({ value: id, label: name }))}
+        help="Sources with more channels are folded as ITU-R BS.775 says"
+        onChoose={(value, label) =>
+          session.do(`Programme in ${label}`, (project) => setLayout(project, value))
+        }
+      />
+      <ChoiceField
+        label="Sample rate"
+        value={String(sampleRate)}
+        choices={PROGRAMME_RATES.map((rate) => ({
+          value: String(rate),
+          label: `${rate.toLocaleString('en')} Hz`,
+        }))}
+        help="Sources at other rates are converted; their own figures stay those of their own rate"
+        onChoose={(value, label) =>
+          session.do(`Programme at ${label}`, (project) => setSampleRate(project, Number(value)))
+        }
+      />
+      <ChoiceField
+        label="Mono sources in stereo"
+        value={monoLaw}
+        choices={(Object.keys(LAWS) as MonoLaw[]).map((law) => ({ value: law, label: LAWS[law] }))}
+        help="A programme with a centre takes mono there"
+        onChoose={(value, label) =>
+          session.do(`Mono: ${label}`, (project) => setMonoLaw(project, value as MonoLaw))
+        }
+      />
+      <ChoiceField
+        label="Time is shown as"
+        value={time.frameRateId ?? ''}
+        choices={[
+          { value: '', label: 'Hours, minutes, seconds' },
+          ...FRAME_RATES.map(({ id, name }) => ({ value: id, label: `Timecode, ${name} frames a second` })),
+        ]}
+        help="Places can be typed either way"
+        onChoose={(value, label) =>
+          session.do(`Time as ${label}`, (project) =>
+            setTimeDisplay(project, { ...project.time, frameRateId: value === '' ? null : value }),
+          )
+        }
+      />
+      <StartField />
+    </>
+  );
+}
+
+/** What the programme is made in: channels, rate, how mono is laid, how time is counted. */
+export function ProgrammeSettings() {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Tooltip title="Programme settings">
+        <IconButton size="small" aria-label="Programme settings" onClick={() => setOpen(true)}>
+          <SettingsIcon fontSize="small" />
+        </IconButton>
+      </Tooltip>
+      <Drawer
+        anchor="right"
+        open={open}
+        onClose={() => setOpen(false)}
+        slotProps={{ paper: { 'aria-label': 'Programme settings', sx: { width: 340, p: 2 } } }}
+      >
+        <Box sx={{ display: 'flex', flexDirection: 'column', gap: 2 }}>
+          <Typography variant="h2" component="h2">
+            Programme settings
+          </Typography>
+          <Fields />
+        </Box>
+      </Drawer>
+    </>
+  );
+}
