@@ -84,3 +84,88 @@ describe('listening', () => {
     expect((await page.dial('integrated')).value).toBe(before);
   });
 });
+
+describe('listening to a part, and to what was before', () => {
+  const value = async (bar: string): Promise<number> =>
+    Number((await stage.page.text(`[data-value=${bar}]`)).replace('−', '-'));
+
+  it('repeats a range drawn over the ruler', async () => {
+    const { page } = stage;
+    const ruler = await (await page.find('[data-ruler]')).getRect();
+    const [clip] = await page.all('[data-clip]');
+    const { x, width } = await clip!.getRect();
+    const y = Math.round(ruler.y + 10);
+    await page.driver
+      .actions()
+      .move({ x: Math.round(x + width * 0.3), y })
+      .press()
+      .move({ x: Math.round(x + width * 0.4), y })
+      .move({ x: Math.round(x + width * 0.55), y })
+      .release()
+      .perform();
+    const length = Number(/0:0(\d\.\d)/.exec(await page.text('[data-range-length]'))?.[1]);
+    expect(length).toBeGreaterThan(0.5);
+    await page.press('Repeat the range');
+    await page.press('Play');
+    // Having come back to its beginning once, it went through its end.
+    let last = 0;
+    await page.until('it to come back', async () => {
+      const now = await place();
+      const back = now < last - 0.2;
+      last = now;
+      return back;
+    });
+    expect(await playing()).toBe(true);
+    await page.press('Stop');
+    await page.press('Forget the range');
+    expect(await page.all('[data-range]')).toHaveLength(0);
+  });
+
+  it('meters show what is stored for the place, and hold the highest peak until it is cleared', async () => {
+    const { page } = stage;
+    await page.measured();
+    await page.type('Place of the playhead', '4\n');
+    // A steady tone of 1 kHz is as loud at any moment as it is in all (EBU Tech 3341, case 1), and its peaks as high.
+    const { lufs } = await page.clipLevel('a');
+    const shown = lufs.toFixed(1).replace('-', '−');
+    await page.until('the meter to be there', async () => Math.abs((await value('momentary')) - lufs) < 0.15);
+    expect(Math.abs((await value('shortTerm')) - lufs)).toBeLessThan(0.15);
+    expect(await value('integrated')).toBeCloseTo((await page.dial('integrated')).value, 1);
+    await (await page.find('[data-peak-hold=whole]')).click();
+    expect(await page.text('[data-peak-hold=whole]')).toBe('— dBTP');
+    await page.press('Play');
+    await page.until('a peak to be held', async () =>
+      (await page.text('[data-peak-hold=whole]')).includes(`${shown} dBTP`),
+    );
+    await page.press('Stop');
+    expect(await page.text('[data-peak-hold=whole]')).toContain(shown);
+    await (await page.find('[data-peak-hold=whole]')).click();
+    await page.until('it to be cleared', async () =>
+      /— dBTP/.test(await page.text('[data-peak-hold=whole]')),
+    );
+  });
+
+  it('compares with what was before, matched in loudness when asked', async () => {
+    const { page } = stage;
+    await page.measured();
+    const before = (await page.dial('integrated')).value;
+    await page.press('Move everything');
+    await page.type('All tracks by (dB)', '-7\n');
+    await page.measured();
+    expect((await page.dial('integrated')).value).toBeCloseTo(before - 7, 1);
+    await page.press('Hear: as it is');
+    await page.press('Before the last step');
+    await page.find('[data-hearing=lastStep]');
+    await page.press('Hear: before');
+    await page.press('At matched loudness');
+    await page.until('the shift', async () =>
+      /The other is heard −7\.0 dB/.test(await page.text('[aria-label="What is heard"]')),
+    );
+    await page.press('As it is');
+    await page.driver.actions().sendKeys('b').perform();
+    await page.find('[data-hearing=lastStep]');
+    await page.driver.actions().sendKeys('b').perform();
+    await page.find('[data-hearing=present]');
+    expect(await page.errors()).toEqual([]);
+  });
+});

@@ -7,6 +7,9 @@ import { startBrowser, type TestBrowser } from './browser';
 /** How long something may take before a test gives up; never an expectation of speed. */
 const PATIENCE = Number(process.env['PATIENCE'] ?? 40_000);
 
+const MENU_ITEM = "starts-with(@role, 'menuitem')";
+const PRESSABLE = `self::button or self::a or ${MENU_ITEM}`;
+
 /** What a person does with the product, in their words. */
 export class Page {
   constructor(
@@ -57,14 +60,20 @@ export class Page {
     return answer as T;
   }
 
-  button(name: string): Promise<WebElement> {
+  /** @param what which elements, as a condition in XPath */
+  button(name: string, what = PRESSABLE): Promise<WebElement> {
     const text = JSON.stringify(name);
-    const where = `//*[self::button or self::a or @role='menuitem'][contains(normalize-space(.), ${text}) or contains(@aria-label, ${text})]`;
+    const where = `//*[${what}][contains(normalize-space(.), ${text}) or contains(@aria-label, ${text})]`;
     return this.driver.wait(until.elementLocated(By.xpath(where)), PATIENCE, `no button “${name}”`);
   }
 
-  async press(name: string): Promise<void> {
-    const button = await this.button(name);
+  /** Presses an entry of the menu that is open. */
+  choose(name: string): Promise<void> {
+    return this.press(name, MENU_ITEM);
+  }
+
+  async press(name: string, what = PRESSABLE): Promise<void> {
+    const button = await this.button(name, what);
     await this.driver.wait(until.elementIsEnabled(button), PATIENCE, `“${name}” stays disabled`);
     await this.driver.executeScript('arguments[0].scrollIntoView({block: "nearest"})', button);
     // Something may still be on its way across it (a menu that closes), or it may itself be: then the
@@ -190,7 +199,11 @@ export class Page {
     const path = join(tmpdir(), `dengung-failed-${task.name.replace(/\W+/g, '-').slice(0, 60)}.png`);
     writeFileSync(path, Buffer.from(await this.driver.takeScreenshot(), 'base64'));
     const words = await this.driver.findElement(By.css('body')).getText();
-    console.error(`Picture of the failure: ${path}`, await this.errors(), `It read:\n${words.slice(0, 2000)}`);
+    console.error(
+      `Picture of the failure: ${path}`,
+      await this.errors(),
+      `It read:\n${words.slice(0, 2000)}`,
+    );
   }
 
   /** Console messages that are errors. */

@@ -23,12 +23,18 @@ export function ChannelBox({ clip }: { clip: Clip }) {
   const session = useSession();
   const project = useProject();
   const [moving, setMoving] = useState<number | null>(null);
+  const [open, setOpen] = useState(clip.channelDb.length > 0 || clip.balance !== 0);
   const source = project.sources.find(({ id }) => id === clip.sourceId);
   if (!source) return null;
   const { labels } = source.layout;
   const balance = moving ?? clip.balance;
   return (
-    <Box component="details" sx={{ fontSize: 12 }} open={clip.channelDb.length > 0 || clip.balance !== 0}>
+    <Box
+      component="details"
+      open={open}
+      onToggle={(event) => setOpen((event.currentTarget as HTMLDetailsElement).open)}
+      sx={{ fontSize: 12 }}
+    >
       <Box component="summary" sx={{ cursor: 'pointer' }}>
         Channels and balance: {balanceText(clip.balance)}
         {clip.channelDb.length > 0 && `, ${clip.channelDb.map((db) => gainText(db)).join(' / ')}`}
