@@ -79,7 +79,7 @@ describe('nothing leaves this machine', () => {
     const all = await requests();
     expect(all.length).toBeGreaterThan(50);
     const elsewhere = all.filter(
-      (url) => !url.startsWith(stage.page.base) && !/^(blob|data|chrome|about):/.test(url),
+      (url) => !url.startsWith(stage.page.base) && !/^(blob|data|chrome(-untrusted)?|about):/.test(url),
     );
     expect(elsewhere).toEqual([]);
   });

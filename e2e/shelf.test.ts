@@ -83,6 +83,42 @@ describe('the shelf of projects', () => {
   });
 });
 
+describe('two tabs on one project', () => {
+  it('the second is told and may take over; nothing is overwritten, and it can be taken back', async () => {
+    const { page } = stage;
+    const { driver } = page;
+    await page.newProject();
+    const address = await driver.getCurrentUrl();
+    await page.type('Project name', 'Tide tables\n');
+    await page.button('Undo: Rename to Tide tables');
+    const first = await driver.getWindowHandle();
+    await driver.switchTo().newWindow('tab');
+    await driver.get(address);
+    await page.until('it to be told', async () =>
+      (await page.text('main')).includes('This project is open in another tab'),
+    );
+    await page.press('Take over');
+    await page.button('Undo: Rename to Tide tables');
+    await page.type('Project name', 'Tide tables, spring\n');
+    await page.button('Undo: Rename to Tide tables, spring');
+    await page.kept();
+    const second = await driver.getWindowHandle();
+    await driver.switchTo().window(first);
+    await page.until('the first to be told', async () =>
+      (await page.text('main')).includes('Another tab has taken this project over'),
+    );
+    await page.press('Take it back');
+    await page.button('Undo: Rename to Tide tables, spring');
+    await driver.switchTo().window(second);
+    await page.until('the second to be told', async () =>
+      (await page.text('main')).includes('Another tab has taken this project over'),
+    );
+    await driver.close();
+    await driver.switchTo().window(first);
+    expect(await page.attribute('[aria-label="Project name"]', 'value')).toBe('Tide tables, spring');
+  });
+});
+
 describe('targets', () => {
   it('of one’s own are checked, kept, used and undone', async () => {
     const { page } = stage;

@@ -1,5 +1,5 @@
 import { startHistory, type History, type Step } from '@/core/programme/history';
-import { migrateProject } from '@/core/programme/migrations';
+import { migrateProject, migrateSteps } from '@/core/programme/migrations';
 import { programmeFrames, type Project } from '@/core/programme/model';
 import { removeAudioExcept } from './audio';
 import { storageError } from './failure';
@@ -71,7 +71,10 @@ export async function loadProject(id: string): Promise<History | null> {
     throw storageError(error);
   });
   if (!stored) return null;
-  return { ...startHistory(migrateProject(stored.project)), past: stored.past, future: stored.future };
+  const project = migrateProject(stored.project);
+  const { schema } = stored.project as { readonly schema: number };
+  const steps = (kept: readonly Step[]): readonly Step[] => migrateSteps(kept, schema);
+  return { ...startHistory(project), past: steps(stored.past), future: steps(stored.future) };
 }
 
 /** Makes a copy under another id and name; the sound is shared. */

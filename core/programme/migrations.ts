@@ -36,6 +36,35 @@ export class ProjectFormatError extends Error {
   override readonly name = 'ProjectFormatError';
 }
 
+/** What of a project one patch of a step replaces or puts in. */
+interface StoredPatch {
+  readonly path: readonly (string | number)[];
+  readonly value?: unknown;
+}
+
+/**
+ * Brings the steps of a stored project's history up to the present shape: the records they put back or in.
+ * @param from the version of the project they were kept with
+ */
+export function migrateSteps<
+  T extends { readonly redo: readonly StoredPatch[]; readonly undo: readonly StoredPatch[] },
+>(stored: readonly T[], from: number): readonly T[] {
+  if (from === SCHEMA_VERSION) return stored;
+  const patch = (before: StoredPatch): StoredPatch => {
+    const [key, index] = before.path;
+    if (key === undefined || !('value' in before) || before.path.length > 2 || index === 'length')
+      return before;
+    // In a project of nothing else, what it puts in is migrated like any other.
+    const inList = index !== undefined;
+    const alone = { ...EMPTY, schema: from, [key]: inList ? [before.value] : before.value };
+    const after = (migrateProject(alone) as unknown as Plain)[key];
+    return { ...before, value: inList ? (after as unknown[])[0] : after };
+  };
+  return stored.map((step) => ({ ...step, redo: step.redo.map(patch), undo: step.undo.map(patch) }));
+}
+
+const EMPTY: Plain = { sources: [], tracks: [], clips: [] };
+
 /**
  * Brings a stored project up to the present shape.
  * @throws ProjectFormatError when it is none, or comes from a newer version of the product

@@ -15,7 +15,7 @@ import {
 } from './edits/project';
 import { parseGainEntry } from './gainField';
 import { doStep, HISTORY_LIMIT, redoStep, startHistory, undoStep } from './history';
-import { migrateProject, ProjectFormatError, SCHEMA_VERSION } from './migrations';
+import { migrateProject, migrateSteps, ProjectFormatError, SCHEMA_VERSION } from './migrations';
 import { dialogueRanges } from './dialogue';
 import { PLAIN_TRACK, programmeFrames, type Clip, type Project } from './model';
 
@@ -265,6 +265,32 @@ describe('sources', () => {
     const by = { ...first!, id: 'new' };
     const replaced = replaceSources(project, new Set(['s0', 's1']), by).sources.map(({ id }) => id);
     expect(replaced).toEqual(['new', 's1', 's2', 's3']);
+  });
+
+  it('of an older version that are put back by a step have the present shape', () => {
+    const clip = { id: 'c', start: 5 };
+    const steps = [
+      {
+        name: 'Move',
+        redo: [{ op: 'replace', path: ['clips', 0], value: { ...clip, start: 9 } }],
+        undo: [
+          { op: 'replace', path: ['clips', 0], value: clip },
+          { op: 'replace', path: ['clips', 'length'], value: 1 },
+          { op: 'replace', path: ['tracks'], value: [{ id: 't' }] },
+          { op: 'replace', path: ['name'], value: 'Before' },
+        ],
+      },
+    ];
+    const [step] = migrateSteps(steps, 1);
+    const added = { trimDb: 0, fadeIn: 0, fadeOut: 0, groupId: null, channelDb: [], balance: 0 };
+    expect(step!.redo[0]!.value).toEqual({ id: 'c', start: 9, ...added });
+    expect(step!.undo.map(({ value }) => value)).toEqual([
+      { ...clip, ...added },
+      1,
+      [{ id: 't', gainDb: 0, linkId: null }],
+      'Before',
+    ]);
+    expect(migrateSteps(steps, SCHEMA_VERSION)).toBe(steps);
   });
 
   it('of the first version of projects are whole and say nothing of speech', () => {

@@ -343,6 +343,18 @@ export class Session {
     if (sound.length > 0) await this.imports.files(sound);
   }
 
+  /** Waits until all that was done is kept, or cannot be. */
+  async settled(): Promise<void> {
+    if (!this.saving) return;
+    await new Promise<void>((resolve) => {
+      const stop = this.store.subscribe(({ save }) => {
+        if (save === 'saving') return;
+        stop();
+        resolve();
+      });
+    });
+  }
+
   /** Tries again to keep the project after it could not be kept. */
   retrySave(): void {
     void this.save();

@@ -5,75 +5,57 @@ import Button from '@mui/material/Button';
 import CircularProgress from '@mui/material/CircularProgress';
 import Typography from '@mui/material/Typography';
 import Link from 'next/link';
-import { useEffect, useState, type ReactNode } from 'react';
-import { ProjectFormatError } from '@/core/programme/migrations';
-import { StorageError } from '@/storage/failure';
-import { loadProject } from '@/storage/projects';
-import { Session } from '../session/session';
+import type { ReactNode } from 'react';
 import { SessionContext } from '../session/SessionContext';
 import { ProjectHeader } from './ProjectHeader';
 import { ProjectKeys } from './ProjectKeys';
+import { useOpened, type Opened } from './useOpened';
 import { VerdictBar } from './VerdictBar';
 
-type Opened = { readonly session: Session } | { readonly trouble: string; readonly hint: string } | null;
-
-function tell(error: unknown): { trouble: string; hint: string } {
-  if (error instanceof ProjectFormatError)
-    return { trouble: error.message, hint: 'Nothing was changed in it.' };
-  if (error instanceof StorageError) return { trouble: error.message, hint: error.hint };
-  return { trouble: 'The project could not be opened.', hint: 'Reload the page; if it stays, report it.' };
+/** A page of its own for what there is to say instead of the project. */
+function Notice({ title, text, children }: { title: string; text: string; children?: ReactNode }) {
+  return (
+    <Box sx={{ textAlign: 'center', maxWidth: 440 }} role="alert">
+      <Typography variant="h1">{title}</Typography>
+      <Typography sx={{ my: 1.5 }}>{text}</Typography>
+      <Box sx={{ display: 'flex', gap: 1, justifyContent: 'center' }}>
+        {children}
+        <Button component={Link} href="/projects" variant={children ? 'outlined' : 'contained'}>
+          To all projects
+        </Button>
+      </Box>
+    </Box>
+  );
 }
 
-/** Opens a project from the browser's storage and keeps it open while its stages change. */
-function useOpened(id: string): Opened {
-  const [opened, setOpened] = useState<Opened>(null);
-  useEffect(() => {
-    let session: Session | null = null;
-    let gone = false;
-    loadProject(id).then(
-      (history) => {
-        if (gone) return;
-        if (!history) {
-          setOpened({
-            trouble: 'There is no such project in this browser.',
-            hint: 'It may have been deleted, or made in another browser.',
-          });
-          return;
-        }
-        session = new Session(history);
-        setOpened({ session });
-        void session.open();
-      },
-      (error: unknown) => {
-        if (!gone) setOpened(tell(error));
-      },
-    );
-    return () => {
-      gone = true;
-      session?.close();
-      setOpened(null);
-    };
-  }, [id]);
-  return opened;
+function Instead({ opened }: { opened: Exclude<Opened, { state: 'open' }> }) {
+  if (opened.state === 'opening') return <CircularProgress aria-label="Opening the project" />;
+  if (opened.state === 'trouble') return <Notice title={opened.trouble} text={opened.hint} />;
+  return (
+    <Notice
+      title={
+        opened.takenOver ? 'Another tab has taken this project over' : 'This project is open in another tab'
+      }
+      text={
+        opened.takenOver
+          ? 'All that was done here is kept. You can go on in the other tab, or take it back.'
+          : 'So that nothing is overwritten, only one tab works on it. Taken over, it goes on here with all that was done there.'
+      }
+    >
+      <Button variant="contained" onClick={opened.take}>
+        {opened.takenOver ? 'Take it back' : 'Take over'}
+      </Button>
+    </Notice>
+  );
 }
 
 /** Everything around a stage: header, verdict bar, keys. */
 export function ProjectFrame({ id, children }: { id: string; children: ReactNode }) {
   const opened = useOpened(id);
-  if (!opened || 'trouble' in opened) {
+  if (opened.state !== 'open') {
     return (
       <Box component="main" sx={{ height: '100dvh', display: 'grid', placeItems: 'center' }}>
-        {opened ? (
-          <Box sx={{ textAlign: 'center', maxWidth: 420 }}>
-            <Typography variant="h1">{opened.trouble}</Typography>
-            <Typography sx={{ my: 1.5 }}>{opened.hint}</Typography>
-            <Button component={Link} href="/projects" variant="contained">
-              To all projects
-            </Button>
-          </Box>
-        ) : (
-          <CircularProgress aria-label="Opening the project" />
-        )}
+        <Instead opened={opened} />
       </Box>
     );
   }
