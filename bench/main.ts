@@ -1,5 +1,6 @@
 import { parseArgs } from 'node:util';
 import { benchBrowser, benchBrowserLong } from './browser';
+import { benchLanes } from './lanes';
 import { makeProgramme, type Programme } from './makeProgramme';
 import { benchProgramme } from './programme';
 import { benchFile, benchMemory, benchTwin } from './node';
@@ -43,6 +44,7 @@ async function node(): Promise<void> {
 
 if (wants('node')) await node();
 if (wants('programme')) console.log((await benchProgramme(minutes)).join('\n'));
+if (wants('lanes')) console.log((await benchLanes()).join('\n'));
 if (wants('memory')) {
   console.log(`Speech, ${LONG.minutes} min, 48 kHz 5.1 16-bit, in a process of its own`);
   console.log(benchMemory(values.program, makeProgramme(LONG)));

@@ -49,7 +49,10 @@ describe('an hour with 1,500 clips', () => {
     await page.until('something to be chosen', async () =>
       /clips chosen|take \d+/.test(await page.text('aside')),
     );
+    // As large as they fit, and twice as large again: wide enough to be more than drawn.
     await press('z');
+    await press('+');
+    await press('+');
     await page.until('clips to be built', async () => (await built()) > 1);
     expect(await built()).toBeLessThan(MOST_BUILT);
     const clip = await page.find('[data-clip]');

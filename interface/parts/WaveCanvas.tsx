@@ -35,7 +35,7 @@ export function WaveCanvas({ overview, truePeaks, frames, sampleRate, height, la
     if (!element || width === 0) return;
     const context = freshContext(element, width, height);
     if (!context) return;
-    const colour = themeColour(element);
+    const colour = themeColour(mode);
     const framesPerPixel = frames / width;
     const peaks = columnPeaks(
       levelFor(overview, framesPerPixel),

@@ -17,13 +17,17 @@ export function freshContext(
   return context;
 }
 
-/** Reads colours of the theme for a canvas, which knows no CSS variables. */
-export function themeColour(element: Element): (name: string) => string {
-  const style = getComputedStyle(element);
-  const known = new Map<string, string>();
+const known = { light: new Map<string, string>(), dark: new Map<string, string>() };
+
+/** Reads colours of the theme for a canvas, which knows no CSS variables; each once, as reading them costs a layout. */
+export function themeColour(mode: 'light' | 'dark'): (name: string) => string {
   return (name) => {
-    const found = known.get(name) ?? style.getPropertyValue(`--mui-palette-${name}`).trim();
-    known.set(name, found);
-    return found;
+    const found = known[mode].get(name);
+    if (found !== undefined) return found;
+    const root = document.documentElement;
+    const colour = getComputedStyle(root).getPropertyValue(`--mui-palette-${name}`).trim();
+    // While a theme is being put on, its colours may not be there yet.
+    if (root.hasAttribute(`data-${mode}`)) known[mode].set(name, colour);
+    return colour;
   };
 }

@@ -1,13 +1,12 @@
 'use client';
 
-import Box from '@mui/material/Box';
 import { memo } from 'react';
 import type { Clip } from '@/core/programme/model';
 import type { ClipMeasurement } from '@/core/render/measureClip';
 import type { Target } from '@/core/targets/target';
 import { clock, figure, signed } from '@/core/text/figures';
 import { markPath, STANDING_COLOUR } from '../parts/LevelMark';
-import { clipLevel, gainText, levelWords } from './clipLevel';
+import { clipLevel, gainText, levelWords, type ClipLevel } from './clipLevel';
 import { bodyHeight, LANE_BOTTOM_LU, LANE_TOP_LU, NAME_STRIP, yOf } from './laneScale';
 
 interface Props {
@@ -16,6 +15,8 @@ interface Props {
   readonly missing: boolean;
   readonly target: Target;
   readonly trackName: string;
+  /** Name of the outermost group it belongs to. */
+  readonly groupName: string | null;
   readonly sampleRate: number;
   readonly left: number;
   readonly width: number;
@@ -26,46 +27,24 @@ interface Props {
 
 /** The clip's own loudness on the lane's scale: the line that one drags. */
 function Waterline({
-  clip,
-  measurement,
-  missing,
-  target,
+  clipId,
+  level,
   width,
   laneHeight,
-}: Pick<Props, 'clip' | 'measurement' | 'missing' | 'target' | 'width' | 'laneHeight'>) {
-  const level = clipLevel(measurement, clip.gain.db, target);
-  if (level.relative === null) {
-    return (
-      <Box
-        sx={{
-          position: 'absolute',
-          left: 6,
-          bottom: 4,
-          fontSize: 11,
-          color: 'text.secondary',
-          pointerEvents: 'none',
-        }}
-      >
-        {missing ? 'sound missing' : measurement ? 'no loudness' : 'measuring …'}
-      </Box>
-    );
-  }
-  const y = NAME_STRIP + yOf(level.relative, bodyHeight(laneHeight));
+}: {
+  clipId: string;
+  level: ClipLevel & { readonly relative: number };
+  width: number;
+  laneHeight: number;
+}) {
+  const { relative, standing, lufs } = level;
+  const y = NAME_STRIP + yOf(relative, bodyHeight(laneHeight));
   const top = Math.min(laneHeight - 15, y - 7);
-  const colour = STANDING_COLOUR[level.standing];
-  const beyond =
-    level.relative > LANE_TOP_LU ? ', far over' : level.relative < LANE_BOTTOM_LU ? ', far under' : '';
-  const text = `${figure(level.lufs)} LUFS (${signed(level.relative)} LU${beyond})`;
+  const colour = STANDING_COLOUR[standing];
+  const beyond = relative > LANE_TOP_LU ? ', far over' : relative < LANE_BOTTOM_LU ? ', far under' : '';
   return (
-    <Box
-      data-waterline={clip.id}
-      sx={{ position: 'absolute', left: 0, right: 0, height: 14, cursor: 'ns-resize', touchAction: 'none' }}
-      style={{ top }}
-    >
-      <Box
-        sx={{ position: 'absolute', left: 0, right: 0, height: 2, bgcolor: colour }}
-        style={{ top: y - top - 1 }}
-      />
+    <div data-waterline={clipId} className="waterline" style={{ top }}>
+      <div className="waterline-line" style={{ top: y - top - 1, backgroundColor: colour }} />
       <svg
         width={14}
         height={14}
@@ -73,50 +52,30 @@ function Waterline({
         style={{ position: 'absolute', left: Math.min(5, width / 2 - 7), top: 0 }}
       >
         <circle cx={7} cy={7} r={6.5} fill="var(--mui-palette-background-paper)" />
-        <path d={markPath(level.standing, 7, 7, 9)} fill={colour} />
+        <path d={markPath(standing, 7, 7, 9)} fill={colour} />
       </svg>
       {width > 150 && (
-        <Box
-          sx={{
-            position: 'absolute',
-            left: 26,
-            fontSize: 11,
-            lineHeight: '14px',
-            whiteSpace: 'nowrap',
-            color: 'text.primary',
-            bgcolor: 'background.paper',
-            px: 0.5,
-            borderRadius: 0.5,
-            opacity: 0.94,
-          }}
+        <div
+          className="waterline-text"
           style={{ top: y > laneHeight - 20 ? -12 : y < NAME_STRIP + 16 ? 10 : 9 }}
         >
-          {text}
-        </Box>
+          {`${figure(lufs)} LUFS (${signed(relative)} LU${beyond})`}
+        </div>
       )}
-    </Box>
+    </div>
   );
 }
 
-/** One clip on its lane; the gestures on it are handled by the lanes. */
+/** One clip on its lane; the gestures on it are handled by the lanes, its looks are rules of theirs (`clipStyles`). */
 export const ClipBox = memo(function ClipBox(props: Props) {
-  const {
-    clip,
-    measurement,
-    missing,
-    target,
-    trackName,
-    sampleRate,
-    left,
-    width,
-    laneHeight,
-    selected,
-    tabbable,
-  } = props;
+  const { clip, measurement, missing, target, trackName, groupName, sampleRate } = props;
+  const { left, width, laneHeight, selected, tabbable } = props;
   const level = clipLevel(measurement, clip.gain.db, target);
+  const { relative } = level;
   const label = [
     clip.name,
     trackName,
+    ...(groupName === null ? [] : [`in group ${groupName}`]),
     `at ${clock(clip.start / sampleRate)}`,
     `${clock(clip.length / sampleRate)} long`,
     `gain ${gainText(clip.gain.db)}`,
@@ -124,9 +83,10 @@ export const ClipBox = memo(function ClipBox(props: Props) {
     ...(level.overCeiling ? [`true peak ${figure(level.truePeakDbtp)} dBTP, over the ceiling`] : []),
   ].join(', ');
   return (
-    <Box
+    <div
       role="option"
       id={`clip-${clip.id}`}
+      className="clip"
       aria-selected={selected}
       aria-label={label}
       tabIndex={tabbable ? 0 : -1}
@@ -134,65 +94,28 @@ export const ClipBox = memo(function ClipBox(props: Props) {
       data-name={clip.name}
       data-lufs={level.lufs ?? ''}
       data-gain={clip.gain.db}
-      sx={{
-        position: 'absolute',
-        top: 0,
-        overflow: 'hidden',
-        borderRadius: 0.5,
-        border: '1px solid',
-        borderColor: selected ? 'text.primary' : 'divider',
-        boxShadow: selected ? 'inset 0 0 0 1px var(--mui-palette-text-primary)' : undefined,
-        cursor: 'grab',
-        '&:focus-visible': { outlineOffset: -3 },
-      }}
       style={{ left, width: Math.max(2, width), height: laneHeight - 1 }}
     >
-      <Box
-        sx={{
-          height: NAME_STRIP - 1,
-          px: 0.75,
-          display: 'flex',
-          gap: 1,
-          justifyContent: 'space-between',
-          fontSize: 11,
-          lineHeight: `${NAME_STRIP - 1}px`,
-          whiteSpace: 'nowrap',
-          overflow: 'hidden',
-          bgcolor: selected ? 'text.primary' : 'sheet.band',
-          color: selected ? 'background.paper' : 'text.primary',
-        }}
-      >
-        <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis' }}>
+      <div className="clip-strip">
+        <span className="clip-name">
+          {groupName !== null && `[${groupName}] `}
           {clip.name}
-        </Box>
+        </span>
         {clip.gain.db !== 0 && width > 110 && <span>{gainText(clip.gain.db)}</span>}
-      </Box>
-      {width > 28 &&
-        (['start', 'end'] as const).map((edge) => (
-          <Box
-            key={edge}
-            aria-hidden
-            data-edge={edge}
-            sx={{
-              position: 'absolute',
-              top: 0,
-              bottom: 0,
-              [edge === 'start' ? 'left' : 'right']: 0,
-              width: 6,
-              cursor: 'col-resize',
-              zIndex: 2,
-              '&:hover': { bgcolor: 'text.secondary', opacity: 0.5 },
-            }}
-          />
-        ))}
-      <Waterline
-        clip={clip}
-        measurement={measurement}
-        missing={missing}
-        target={target}
-        width={width}
-        laneHeight={laneHeight}
-      />
-    </Box>
+      </div>
+      {width > 28 && (
+        <>
+          <div aria-hidden className="clip-edge" data-edge="start" />
+          <div aria-hidden className="clip-edge" data-edge="end" />
+        </>
+      )}
+      {relative === null ? (
+        <div className="clip-note">
+          {missing ? 'sound missing' : measurement ? 'no loudness' : 'measuring …'}
+        </div>
+      ) : (
+        <Waterline clipId={clip.id} level={{ ...level, relative }} width={width} laneHeight={laneHeight} />
+      )}
+    </div>
   );
 });

@@ -121,7 +121,7 @@ export const Lane = memo(function Lane(props: Props) {
             loudness={loudness}
           />
         )}
-        {built.map(({ clip, measurement, missing }) => (
+        {built.map(({ clip, measurement, missing, groupName }) => (
           <ClipBox
             key={clip.id}
             clip={clip}
@@ -129,6 +129,7 @@ export const Lane = memo(function Lane(props: Props) {
             missing={missing}
             target={target}
             trackName={track.name}
+            groupName={groupName}
             sampleRate={sampleRate}
             left={(clip.start / sampleRate) * pixelsPerSecond}
             width={(clip.length / sampleRate) * pixelsPerSecond}

@@ -51,7 +51,7 @@ export const LaneCanvas = memo(function LaneCanvas(props: Props) {
     if (!element || props.width <= 0) return;
     const context = freshContext(element, props.width, props.height);
     if (!context) return;
-    const colour = themeColour(element);
+    const colour = themeColour(mode);
     for (const drawn of props.clips)
       drawClip(context, colour, drawn, props, props.selection.has(drawn.clip.id));
   }, [props, mode]);

@@ -10,6 +10,7 @@ import { placeSource } from '@/core/programme/edits/clips';
 import type { Desk } from '../session/desk';
 import { newId } from '../session/newId';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
+import { clipStyles } from './clipStyles';
 import { DragReadout } from './DragReadout';
 import type { Band } from './gestures';
 import { Lane } from './Lane';
@@ -141,7 +142,14 @@ export function Lanes({ view, onEditGain, onOpenLevel, onLevelProgramme }: Props
     <Box
       ref={scroller}
       onPointerDown={onPointerDown}
-      sx={{ flex: 1, minHeight: 0, overflow: 'auto', position: 'relative', userSelect: 'none' }}
+      sx={{
+        flex: 1,
+        minHeight: 0,
+        overflow: 'auto',
+        position: 'relative',
+        userSelect: 'none',
+        ...clipStyles,
+      }}
     >
       <Box sx={{ position: 'relative' }} style={{ width: HEAD_WIDTH + width }}>
         <Ruler view={view} />

@@ -51,7 +51,7 @@ export function Skyline({ view }: { view: LaneView }) {
     if (!element || width === 0) return;
     const context = freshContext(element, width, HEIGHT);
     if (!context) return;
-    const colour = themeColour(element);
+    const colour = themeColour(mode);
     // A programme far over its target is drawn whole: the scale reaches up to its loudest place.
     const figures = moved ?? programme?.figures;
     const loudest = figures?.maxShortTermLufs ?? target.integratedLufs;

@@ -5,7 +5,7 @@ import type { Clip } from '@/core/programme/model';
 import { fadeAt } from '@/core/render/fades';
 import type { Target } from '@/core/targets/target';
 import { columnPeaks } from '../parts/columnPeaks';
-import { markPath } from '../parts/LevelMark';
+import type { Standing } from '../parts/LevelMark';
 import { drawOverMark, overColumns } from '../parts/overMarks';
 import { FULL_SCALE } from '../parts/WaveCanvas';
 import { waveHeight } from '../parts/waveHeight';
@@ -95,6 +95,20 @@ function drawLoudness(
   context.globalAlpha = 1;
 }
 
+/** Pointing up, down, or a disc, as `markPath` draws it, without a path to be parsed: there may be a thousand. */
+function drawMark(context: CanvasRenderingContext2D, standing: Standing, x: number, y: number): void {
+  const r = 3;
+  const up = standing === 'over' ? 1 : -1;
+  context.beginPath();
+  if (standing === 'within') context.arc(x, y, r, 0, 2 * Math.PI);
+  else {
+    context.moveTo(x, y - r * up);
+    context.lineTo(x + r, y + r * 0.8 * up);
+    context.lineTo(x - r, y + r * 0.8 * up);
+  }
+  context.fill();
+}
+
 /** A clip that is too narrow to be more than this: its body, its name's strip, its waterline and where it stands. */
 function drawSmall(
   context: CanvasRenderingContext2D,
@@ -107,15 +121,19 @@ function drawSmall(
   const width = Math.max(1.5, right - left - 0.5);
   context.fillStyle = colour(selected ? 'text-primary' : 'sheet-band');
   context.fillRect(left, 0, width, NAME_STRIP - 1);
-  context.strokeStyle = colour(selected ? 'text-primary' : 'divider');
-  context.lineWidth = selected ? 1.5 : 1;
-  if (width > 3) context.strokeRect(left + 0.5, 0.5, width - 1, height - 2);
+  if (width > 3) {
+    // Filled edges are quicker than a stroked frame.
+    const line = selected ? 1.5 : 1;
+    context.fillStyle = colour(selected ? 'text-primary' : 'divider');
+    context.fillRect(left, 0, line, height - 1);
+    context.fillRect(left + width - line, 0, line, height - 1);
+  }
   const level = clipLevel(measurement, clip.gain.db, target);
   if (level.relative === null) return;
   const y = NAME_STRIP + yOf(level.relative, bodyHeight(height));
   context.fillStyle = colour(`level-${level.standing}`);
   context.fillRect(left, y - 1, width, 2);
-  if (width >= 5) context.fill(new Path2D(markPath(level.standing, left + width / 2, y, 6)));
+  if (width >= 5) drawMark(context, level.standing, left + width / 2, y);
 }
 
 function drawWave(

@@ -77,7 +77,10 @@ export function useLaneView(totalSeconds: number, lanes: number): LaneView {
         Math.min(MAX_PIXELS_PER_SECOND, pixelsPerSecond * factor),
       );
       const left = scroller.current?.scrollLeft ?? 0;
-      wantedScroll.current = Math.max(0, ((left + anchor) / pixelsPerSecond) * next - anchor);
+      const wanted = Math.max(0, ((left + anchor) / pixelsPerSecond) * next - anchor);
+      wantedScroll.current = wanted;
+      // Known at once, so that the new zoom is drawn once and not again for its scroll.
+      setScrollLeft(next <= fitting ? 0 : wanted);
       setChosen(next <= fitting ? null : next);
     },
     [width, fitting, pixelsPerSecond],

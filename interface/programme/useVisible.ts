@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import { totalDbOf } from '@/core/programme/clipGain';
+import { outermostOf } from '@/core/programme/groups';
 import { clipEnd, type Clip, type Id, type Project, type Source } from '@/core/programme/model';
 import { clipKey } from '@/core/render/clipKey';
 import { withBaseGain, type ClipMeasurement } from '@/core/render/measureClip';
@@ -22,6 +23,8 @@ export interface DrawnClip {
   readonly missing: boolean;
   /** Too narrow to be more than drawn. */
   readonly small: boolean;
+  /** Name of the outermost group it belongs to. */
+  readonly groupName: string | null;
 }
 
 /** Pixels beyond the edge within which clips are kept ready. */
@@ -36,6 +39,7 @@ export function useVisible(project: Project, view: LaneView): ReadonlyMap<Id, re
   return useMemo(() => {
     const sources = new Map(project.sources.map((source) => [source.id, source]));
     const totalDb = totalDbOf(project);
+    const outermost = outermostOf(project);
     const pixelsPerFrame = pixelsPerSecond / project.sampleRate;
     const from = (scrollLeft - MARGIN) / pixelsPerFrame;
     const to = (scrollLeft + width + MARGIN) / pixelsPerFrame;
@@ -52,6 +56,7 @@ export function useVisible(project: Project, view: LaneView): ReadonlyMap<Id, re
         overview: source && overviews.get(sourceKey(source)),
         totalDb: totalDb(clip),
         measurement: measurement ? withBaseGain(measurement, totalDb(clip) - clip.gain.db) : null,
+        groupName: outermost(clip)?.name ?? null,
         small: clip.length * pixelsPerFrame < DRAWN_WIDTH,
       });
     }

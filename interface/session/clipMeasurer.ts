@@ -6,14 +6,19 @@ import type { ClipTask } from '@/engine/measure.worker';
 import { measurePool } from '@/engine/measurePool';
 import { getClipMeasurement, putClipMeasurement } from '@/storage/measurements';
 
+/** How long measurements are collected before they are told, ms. */
+const TELL_MS = 80;
+
 /** Sees to it that every clip has its own measurement: from the store if it is there, else from the workers. */
 export class ClipMeasurer {
   private readonly underWay = new Set<string>();
+  private waiting = new Map<string, ClipMeasurement>();
+  private timer: ReturnType<typeof setTimeout> | null = null;
   private readonly controller = new AbortController();
 
   constructor(
     private readonly audioOf: (audioKey: string) => Blob | undefined,
-    private readonly onMeasured: (key: string, measurement: ClipMeasurement) => void,
+    private readonly onMeasured: (measurements: ReadonlyMap<string, ClipMeasurement>) => void,
     private readonly onFailed: (failure: Failure) => void,
   ) {}
 
@@ -33,11 +38,11 @@ export class ClipMeasurer {
   private async measure(key: string, task: ClipTask): Promise<void> {
     try {
       const stored = await getClipMeasurement(key).catch(() => null);
-      if (stored) return this.onMeasured(key, stored);
+      if (stored) return this.tell(key, stored);
       const outcome = await measurePool().measureClip(task, this.controller.signal);
       if ('failure' in outcome) this.onFailed(outcome.failure);
       if (!('ok' in outcome)) return;
-      this.onMeasured(key, outcome.ok);
+      this.tell(key, outcome.ok);
       // Only a shortcut for the next visit: if it cannot be kept, it is measured again then.
       await putClipMeasurement(key, outcome.ok).catch(() => undefined);
     } finally {
@@ -45,7 +50,19 @@ export class ClipMeasurer {
     }
   }
 
+  /** Hundreds may come in a second: they are told together, a few times a second. */
+  private tell(key: string, measurement: ClipMeasurement): void {
+    this.waiting.set(key, measurement);
+    this.timer ??= setTimeout(() => {
+      this.timer = null;
+      const told = this.waiting;
+      this.waiting = new Map();
+      this.onMeasured(told);
+    }, TELL_MS);
+  }
+
   close(): void {
+    if (this.timer) clearTimeout(this.timer);
     this.controller.abort();
   }
 }

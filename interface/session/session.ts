@@ -110,8 +110,7 @@ export class Session {
     );
     this.clipMeasurer = new ClipMeasurer(
       (key) => this.engine.audioOf(key),
-      (key, measurement) =>
-        this.set({ clipMeasurements: new Map(this.state.clipMeasurements).set(key, measurement) }),
+      (measured) => this.set({ clipMeasurements: new Map([...this.state.clipMeasurements, ...measured]) }),
       (measureFailure) => this.set({ measureFailure }),
     );
     this.sourceMeasurer = new SourceMeasurer(

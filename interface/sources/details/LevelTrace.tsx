@@ -73,7 +73,7 @@ export function LevelTrace({ name, sound, seconds, horizon, marks, part, onPart,
     if (!element || width === 0) return;
     const context = freshContext(element, width, HEIGHT);
     if (!context) return;
-    const colour = themeColour(element);
+    const colour = themeColour(mode);
     const columnCount = Math.ceil(width);
     const momentary = columns(series.momentary, MOMENTARY_MIDDLE, seconds, columnCount);
     const shortTerm = columns(series.shortTerm, SHORT_TERM_MIDDLE, seconds, columnCount);
