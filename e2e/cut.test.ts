@@ -85,6 +85,50 @@ describe('a cut of an edit system', () => {
     expect(await page.all('[data-clip][aria-selected=true]')).toHaveLength(1);
   });
 
+  it('goes back to the edit system with its gains', async () => {
+    const { page } = stage;
+    await page.press('Level…');
+    await page.press('Apply');
+    await page.measured();
+    const gate = await page.clipLevel('gate');
+    await page.press('Handover');
+    await page.press('Save the cut');
+    const saved = JSON.parse((await page.saved('New project.otio')).toString('utf8')) as {
+      tracks: { children: { name: string; children: Record<string, unknown>[] }[] };
+    };
+    const [track] = saved.tracks.children;
+    expect(track!.name).toBe('Hut');
+    const clips = track!.children.filter(({ OTIO_SCHEMA }) => String(OTIO_SCHEMA).startsWith('Clip'));
+    expect(clips.map(({ name }) => name)).toEqual(['hut', 'gate']);
+    const [effect] = clips[1]!['effects'] as { metadata: { gain_db: number } }[];
+    expect(effect!.metadata.gain_db).toBeCloseTo(gate.gain, 9);
+    expect(effect!.metadata.gain_db).not.toBe(0);
+  });
+
+  it('takes another source for media that is not found, if it holds what is used', async () => {
+    const { page, files } = stage;
+    await page.newProject();
+    const short = tones([{ dbfs: -30, seconds: 2 }], 48_000, 2);
+    await page.upload(
+      files.write('again.otio', OTIO),
+      files.wav('hut.wav', tone(-26)),
+      files.wav('gate new.wav', tone(-20)),
+      files.wav('short.wav', short),
+    );
+    await page.until('three sources', async () => (await page.all('[data-source]')).length === 3);
+    await (await page.find('[data-cut="again.otio"] [role=combobox]')).click();
+    const options = await page.all('[role=option]');
+    expect(await Promise.all(options.map((option) => option.getText()))).toEqual([
+      'hut.wav (same length)',
+      'gate new.wav (same length)',
+    ]);
+    await options[1]!.click();
+    await page.press('Place 2 clips');
+    await page.press('Programme');
+    expect((await page.clipLevel('gate')).lufs).toBeCloseTo(-20, 0);
+    await page.press('Sources');
+  });
+
   it('that is broken gets the line and the reason, and nothing else changes', async () => {
     const { page, files } = stage;
     await page.press('Sources');
@@ -93,7 +137,7 @@ describe('a cut of an edit system', () => {
       /Line 3 of the list cannot be read/.test(await page.text('[data-cut="torn.edl"]')),
     );
     await page.press('Put aside');
-    expect(await page.all('[data-source]')).toHaveLength(2);
+    expect(await page.all('[data-source]')).toHaveLength(3);
     expect(await page.errors()).toEqual([]);
   });
 });

@@ -19,15 +19,16 @@ const migrations: Readonly<Record<number, (project: Plain) => Plain>> = {
     tracks: each(project['tracks'], { gainDb: 0 }),
     clips: each(project['clips'], { trimDb: 0, fadeIn: 0, fadeOut: 0 }),
   }),
-  /** Groups, linked tracks, markers, balance and gains by channel, timecode, a choice of law for mono. */
+  /** What cuts said besides, groups, linked tracks, markers, balance and gains by channel, timecode, a choice of law for mono. */
   3: (project) => ({
     ...project,
     monoLaw: 'constantPower',
     time: { frameRateId: null, startSeconds: 0 },
-    tracks: each(project['tracks'], { linkId: null }),
-    clips: each(project['clips'], { groupId: null, channelDb: [], balance: 0 }),
+    tracks: each(project['tracks'], { linkId: null, kept: null }),
+    clips: each(project['clips'], { groupId: null, channelDb: [], balance: 0, kept: null }),
     groups: [],
     markers: [],
+    kept: null,
   }),
 };
 

@@ -4,6 +4,9 @@ import type { Target } from '@/core/targets/target';
 
 export type Id = string;
 
+/** What an edit system said of something that is of no use here, as its file had it: kept, to be written back. */
+export type Kept = Readonly<Record<string, unknown>>;
+
 /** What a track is for. */
 export type Role = 'dialogue' | 'narration' | 'music' | 'effects' | 'ambience';
 export const ROLES: readonly Role[] = ['dialogue', 'narration', 'music', 'effects', 'ambience'];
@@ -89,6 +92,7 @@ export interface Clip {
   /** Length of the fade from silence at its start and to silence at its end, programme frames. */
   readonly fadeIn: number;
   readonly fadeOut: number;
+  readonly kept: Kept | null;
 }
 
 export interface Track {
@@ -100,6 +104,7 @@ export interface Track {
   readonly gainDb: number;
   /** Tracks with the same word here are linked: their gains move together. */
   readonly linkId: Id | null;
+  readonly kept: Kept | null;
 }
 
 /** Several clips treated as one, with one gain. */
@@ -149,6 +154,7 @@ export interface Project {
   readonly groups: readonly Group[];
   /** In order of time. */
   readonly markers: readonly Marker[];
+  readonly kept: Kept | null;
 }
 
 export const AS_RECORDED: ClipGain = { db: 0, lastChangeDb: 0, reason: { kind: 'asRecorded' } };
@@ -162,10 +168,16 @@ export const PLAIN_CLIP = {
   balance: 0,
   fadeIn: 0,
   fadeOut: 0,
+  kept: null,
 } as const satisfies Partial<Clip>;
 
 /** A track on which nothing was done yet. */
-export const PLAIN_TRACK = { muted: false, gainDb: 0, linkId: null } as const satisfies Partial<Track>;
+export const PLAIN_TRACK = {
+  muted: false,
+  gainDb: 0,
+  linkId: null,
+  kept: null,
+} as const satisfies Partial<Track>;
 
 /** Where a clip ends, programme frames. */
 export const clipEnd = (clip: Clip): number => clip.start + clip.length;

@@ -18,5 +18,6 @@ export function newProject(id: Id, name: string, trackId: Id): Project {
     clips: [],
     groups: [],
     markers: [],
+    kept: null,
   };
 }

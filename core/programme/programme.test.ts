@@ -282,12 +282,12 @@ describe('sources', () => {
       },
     ];
     const [step] = migrateSteps(steps, 1);
-    const added = { trimDb: 0, fadeIn: 0, fadeOut: 0, groupId: null, channelDb: [], balance: 0 };
+    const added = { trimDb: 0, fadeIn: 0, fadeOut: 0, groupId: null, channelDb: [], balance: 0, kept: null };
     expect(step!.redo[0]!.value).toEqual({ id: 'c', start: 9, ...added });
     expect(step!.undo.map(({ value }) => value)).toEqual([
       { ...clip, ...added },
       1,
-      [{ id: 't', gainDb: 0, linkId: null }],
+      [{ id: 't', gainDb: 0, linkId: null, kept: null }],
       'Before',
     ]);
     expect(migrateSteps(steps, SCHEMA_VERSION)).toBe(steps);
@@ -302,7 +302,7 @@ describe('sources', () => {
       clips: [{ id: 'c' }],
     };
     const now = migrateProject(old);
-    expect(now.tracks[0]).toEqual({ id: 't', muted: true, gainDb: 0, linkId: null });
+    expect(now.tracks[0]).toEqual({ id: 't', muted: true, gainDb: 0, linkId: null, kept: null });
     expect(now.clips[0]).toEqual({
       id: 'c',
       trimDb: 0,
@@ -311,6 +311,7 @@ describe('sources', () => {
       groupId: null,
       channelDb: [],
       balance: 0,
+      kept: null,
     });
     expect(now).toMatchObject({ groups: [], markers: [], monoLaw: 'constantPower' });
     expect(now.sources[0]).toEqual({

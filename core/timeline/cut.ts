@@ -1,3 +1,5 @@
+import type { Kept } from '@/core/programme/model';
+
 /** A piece of media that a cut names. */
 interface MediaReference {
   /** File name, reel, or whatever it is called; not empty. */
@@ -19,11 +21,13 @@ export interface CutClip {
   readonly gainDb: number;
   readonly fadeIn: number;
   readonly fadeOut: number;
+  readonly kept: Kept | null;
 }
 
 export interface CutTrack {
   readonly name: string;
   readonly clips: readonly CutClip[];
+  readonly kept: Kept | null;
 }
 
 /** What an edit system made, as far as sound is concerned. */
@@ -32,6 +36,7 @@ export interface Cut {
   readonly tracks: readonly CutTrack[];
   /** What could not be taken over, as full sentences. */
   readonly warnings: readonly string[];
+  readonly kept: Kept | null;
 }
 
 /** Why a cut cannot be read. */

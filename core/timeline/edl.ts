@@ -99,7 +99,7 @@ export function readEdl(text: string, frameRate: FrameRate): Cut {
     }
   }
   if (!seen) throw new CutError('notACut', 'This is not an edit decision list.', HINT);
-  return checkedCut({ name, tracks: layOut(events, warnings), warnings: [...warnings] });
+  return checkedCut({ name, tracks: layOut(events, warnings), warnings: [...warnings], kept: null });
 }
 
 /** Events on their tracks. A dissolve's first line of two is where what goes out stands still; it has no length. */
@@ -139,10 +139,11 @@ function layOut(events: readonly Event[], warnings: Set<string>) {
         gainDb: 0,
         fadeIn: fade,
         fadeOut: 0,
+        kept: null,
       });
     }
   }
   return [...tracks]
     .sort(([a], [b]) => a.localeCompare(b, 'en', { numeric: true }))
-    .map(([track, clips]) => ({ name: track === 'A' ? 'A1' : track, clips }));
+    .map(([track, clips]) => ({ name: track === 'A' ? 'A1' : track, clips, kept: null }));
 }

@@ -1,89 +1,24 @@
+import type { Kept } from '@/core/programme/model';
 import { checkedCut, CutError, MOST_CUT_CLIPS, type Cut, type CutClip, type CutTrack } from './cut';
-
-type Json = Readonly<Record<string, unknown>>;
+import {
+  childrenOf,
+  damaged,
+  effectName,
+  effectsOf,
+  fileName,
+  HINT,
+  isObject,
+  kindOf,
+  mediaOf,
+  nameOf,
+  rangeOf,
+  seconds,
+  LEFT_OUT,
+  type Json,
+} from './otioJson';
 
 /** Nested deeper than this is no timeline but an attack. */
 const DEEPEST = 32;
-const HINT = 'Export it again as OpenTimelineIO (.otio).';
-
-const isObject = (value: unknown): value is Json =>
-  typeof value === 'object' && value !== null && !Array.isArray(value);
-
-function damaged(what: string): CutError {
-  return new CutError('damaged', `The timeline is damaged: ${what}.`, HINT);
-}
-
-/** “Clip” of “Clip.2”. */
-function kindOf(item: Json): string {
-  const schema = item['OTIO_SCHEMA'];
-  return typeof schema === 'string' ? schema.split('.')[0]! : '';
-}
-
-const nameOf = (item: Json): string => (typeof item['name'] === 'string' ? item['name'] : '');
-
-const childrenOf = (item: Json): Json[] =>
-  Array.isArray(item['children']) ? item['children'].filter(isObject) : [];
-
-/** Seconds of a RationalTime. */
-function seconds(time: unknown, what: string): number {
-  if (!isObject(time)) throw damaged(`${what} is missing`);
-  const { value, rate } = time;
-  if (typeof value !== 'number' || typeof rate !== 'number' || !Number.isFinite(value / rate) || rate <= 0)
-    throw damaged(`${what} is no time`);
-  return value / rate;
-}
-
-interface Range {
-  readonly start: number;
-  readonly length: number;
-}
-
-function rangeOf(range: unknown, what: string): Range | null {
-  if (!isObject(range)) return null;
-  const found = {
-    start: seconds(range['start_time'], `the start of ${what}`),
-    length: seconds(range['duration'], `the length of ${what}`),
-  };
-  if (found.length < 0) throw damaged(`the length of ${what} is under zero`);
-  return found;
-}
-
-/** What a clip plays: a version 2 clip may hold several, one of them in use. */
-function mediaOf(clip: Json): Json | null {
-  const several = clip['media_references'];
-  if (isObject(several)) {
-    const active = clip['active_media_reference_key'];
-    const chosen = several[typeof active === 'string' ? active : 'DEFAULT_MEDIA'];
-    return isObject(chosen) ? chosen : null;
-  }
-  return isObject(clip['media_reference']) ? clip['media_reference'] : null;
-}
-
-function fileName(url: string): string {
-  const last = url.split(/[/\\]/).at(-1) ?? '';
-  try {
-    return decodeURIComponent(last);
-  } catch {
-    return last;
-  }
-}
-
-const GAIN = /^(audio.?)?(gain|volume)$/i;
-
-/** Gain effects of an item, dB: `gain_db`, or `gain` as a factor, in the effect's metadata. */
-function gainOf(item: Json, warn: (text: string) => void): number {
-  let db = 0;
-  const effects = Array.isArray(item['effects']) ? item['effects'].filter(isObject) : [];
-  for (const effect of effects) {
-    const name = typeof effect['effect_name'] === 'string' ? effect['effect_name'] : nameOf(effect);
-    const metadata = isObject(effect['metadata']) ? effect['metadata'] : {};
-    const { gain_db: inDb, gain: factor } = metadata;
-    if (GAIN.test(name) && typeof inDb === 'number' && Number.isFinite(inDb)) db += inDb;
-    else if (GAIN.test(name) && typeof factor === 'number' && factor > 0) db += 20 * Math.log10(factor);
-    else warn(`The effect “${name || kindOf(effect)}” on “${nameOf(item)}” is not taken over.`);
-  }
-  return db;
-}
 
 /** A clip within its track: fades are not known before its neighbours are. */
 interface Piece {
@@ -93,9 +28,22 @@ interface Piece {
 
 class Reader {
   readonly warnings = new Set<string>();
+  /** What is not known, of the track that is being read. */
+  private leftOut: Json[] = [];
   private count = 0;
 
-  private warn = (text: string): void => void this.warnings.add(text);
+  private warn(text: string): void {
+    this.warnings.add(text);
+  }
+
+  private gainOf(item: Json): number {
+    const { gainDb, others } = effectsOf(item);
+    for (const effect of others)
+      this.warn(
+        `The effect “${effectName(effect) || kindOf(effect)}” on “${nameOf(item)}” is not taken over.`,
+      );
+    return gainDb;
+  }
 
   private clip(item: Json): Piece {
     const what = `“${nameOf(item) || 'a clip'}”`;
@@ -119,9 +67,10 @@ class Reader {
       length: range.length,
       sourceStart: range.start - (available?.start ?? 0),
       sourceIsTimecode: available === null && range.start > 0,
-      gainDb: gainOf(item, this.warn),
+      gainDb: this.gainOf(item),
       fadeIn: 0,
       fadeOut: 0,
+      kept: { ...item, effects: effectsOf(item).others },
     };
     return { clips: range.length > 0 ? [clip] : [], length: range.length };
   }
@@ -139,7 +88,7 @@ class Reader {
   /** What of a nested item its source range leaves, with its gain. */
   private within(item: Json, whole: Piece): Piece {
     const range = rangeOf(item['source_range'], `“${nameOf(item)}”`);
-    const gain = gainOf(item, this.warn);
+    const gain = this.gainOf(item);
     const [from, to] = range ? [range.start, range.start + range.length] : [0, whole.length];
     const clips = whole.clips.flatMap((clip): CutClip[] => {
       const first = Math.max(clip.start, from);
@@ -219,6 +168,7 @@ class Reader {
         return this.track(item, depth);
       default:
         this.warn(`“${kindOf(item) || 'Something without a kind'}” is not known and left out.`);
+        this.leftOut.push(item);
         return { clips: [], length: 0 };
     }
   }
@@ -226,17 +176,37 @@ class Reader {
   tracks(stack: Json): CutTrack[] {
     const found: CutTrack[] = [];
     for (const [index, child] of childrenOf(stack).entries()) {
+      this.leftOut = [];
       const { clips } = this.item(child, 1);
       if (clips.length > 0 || child['kind'] === 'Audio')
-        found.push({ name: nameOf(child) || `Track ${index + 1}`, clips });
+        found.push({
+          name: nameOf(child) || `Track ${index + 1}`,
+          clips,
+          kept: keptOfTrack(child, this.leftOut),
+        });
     }
     return found;
   }
 }
 
+/** What a track says besides its clips, and in its metadata what of it is not known. */
+function keptOfTrack(track: Json, leftOut: readonly Json[]): Kept {
+  const kept: Kept = { ...track, children: [] };
+  if (leftOut.length === 0) return kept;
+  const metadata = isObject(kept['metadata']) ? kept['metadata'] : {};
+  return { ...kept, metadata: { ...metadata, [LEFT_OUT]: leftOut } };
+}
+
+/** What a timeline says besides its sound: its picture too. */
+function keptOfTimeline(timeline: Json, stack: Json): Kept | null {
+  if (kindOf(timeline) !== 'Timeline') return null;
+  const others = childrenOf(stack).filter((child) => child['kind'] === 'Video');
+  return { ...timeline, tracks: { ...stack, children: others } };
+}
+
 /**
  * Reads the sound of an OpenTimelineIO file: audio tracks, clips, gaps, nested stacks, gain effects, and transitions as
- * crossfades.
+ * crossfades. What is of no use here is kept, to be written back.
  * @throws CutError when it is none, damaged or without sound
  */
 export function readOtio(text: string): Cut {
@@ -252,5 +222,10 @@ export function readOtio(text: string): Cut {
   if (!isObject(stack)) throw damaged('it has no tracks');
   const reader = new Reader();
   const tracks = kindOf(stack) === 'Stack' ? reader.tracks(stack) : reader.tracks({ children: [stack] });
-  return checkedCut({ name: nameOf(json) || 'Timeline', tracks, warnings: [...reader.warnings] });
+  return checkedCut({
+    name: nameOf(json) || 'Timeline',
+    tracks,
+    warnings: [...reader.warnings],
+    kept: keptOfTimeline(json, stack),
+  });
 }

@@ -103,16 +103,25 @@ export function placeCut(
       gain: gainDb === 0 ? AS_RECORDED : { db: gainDb, lastChangeDb: gainDb, reason: { kind: 'byHand' } },
       fadeIn,
       fadeOut: Math.min(frames(clip.fadeOut), length - fadeIn),
+      kept: clip.kept,
     });
   };
   const tracks = cut.tracks.map((track): Track => {
     const id = newId();
     for (const clip of track.clips) place(clip, id);
-    return { id, name: track.name, role: 'dialogue', ...PLAIN_TRACK };
+    return {
+      id,
+      name: track.name,
+      role: 'dialogue',
+      ...PLAIN_TRACK,
+      muted: track.kept?.['enabled'] === false,
+      kept: track.kept,
+    };
   });
   const used = new Set(base.clips.map(({ trackId }) => trackId));
   const project = {
     ...base,
+    kept: cut.kept ?? base.kept,
     tracks: [...base.tracks.filter(({ id }) => used.has(id)), ...tracks],
     clips: [...base.clips, ...clips],
   };

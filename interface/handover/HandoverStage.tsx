@@ -9,6 +9,7 @@ import { useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import type { WriteFormat } from '@/core/audio/pcm';
 import { programmeLayout } from '@/core/audio/layout';
+import { writeOtio } from '@/core/timeline/writeOtio';
 import { programmeFrames } from '@/core/programme/model';
 import { verdictOf } from '@/core/targets/verdict';
 import { byteSize, clock } from '@/core/text/figures';
@@ -108,6 +109,26 @@ export function HandoverStage() {
             : `${clock(frames / project.sampleRate)}, ${layout.name}, ${project.sampleRate.toLocaleString('en')} Hz, about ${byteSize(bytes)}`}
         </Box>
       </Box>
+      {frames > 0 && (
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, order: 1 }}>
+          <Button
+            variant="outlined"
+            startIcon={<SaveIcon />}
+            onClick={() =>
+              saveBlob(
+                new Blob([writeOtio(project)], { type: 'application/json' }),
+                `${fileName(project.name)}.otio`,
+              )
+            }
+          >
+            Save the cut
+          </Button>
+          <Box sx={{ color: 'text.secondary', fontSize: 12.5, maxWidth: 560 }}>
+            For the edit system, as OpenTimelineIO: every clip with the gain it sounds with, fades, and all
+            that a cut brought along.
+          </Box>
+        </Box>
+      )}
       {lost.length > 0 && (
         <FailureNote
           message={`The sound of ${count(lost.length, 'source')} is missing: ${lost.map((source) => source.name).join(', ')}.`}

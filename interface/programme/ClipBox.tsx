@@ -9,6 +9,9 @@ import { markPath, STANDING_COLOUR } from '../parts/LevelMark';
 import { clipLevel, gainText, levelWords, type ClipLevel } from './clipLevel';
 import { bodyHeight, LANE_BOTTOM_LU, LANE_TOP_LU, NAME_STRIP, yOf } from './laneScale';
 
+/** Lanes lower than this have no room for a figure beside the waterline. */
+const LEAST_TEXT = 64;
+
 interface Props {
   readonly clip: Clip;
   readonly measurement: ClipMeasurement | null;
@@ -54,7 +57,7 @@ function Waterline({
         <circle cx={7} cy={7} r={6.5} fill="var(--mui-palette-background-paper)" />
         <path d={markPath(standing, 7, 7, 9)} fill={colour} />
       </svg>
-      {width > 150 && (
+      {width > 150 && laneHeight >= LEAST_TEXT && (
         <div
           className="waterline-text"
           style={{ top: y > laneHeight - 20 ? -12 : y < NAME_STRIP + 16 ? 10 : 9 }}

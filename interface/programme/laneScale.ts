@@ -5,7 +5,7 @@ const LANE_SPAN_LU = LANE_TOP_LU - LANE_BOTTOM_LU;
 
 /** Height of the strip with the clip's name at the top of a lane, CSS pixels. */
 export const NAME_STRIP = 17;
-const LOWEST_LANE = 44;
+const LOWEST_LANE = 52;
 const HIGHEST_LANE = 480;
 /** What lanes take by themselves: all in sight as long as they stay legible. */
 const LOWEST_FITTED = 76;

@@ -1,7 +1,7 @@
 import { isCutName } from '@/core/timeline/readCut';
 import { matchMedia, placeCut } from '@/core/timeline/toProject';
 import type { Cut } from '@/core/timeline/cut';
-import type { Project, Source } from '@/core/programme/model';
+import type { Id, Project, Source } from '@/core/programme/model';
 import { measurePool } from '@/engine/measurePool';
 import { newId } from './newId';
 import type { PendingCut } from './state';
@@ -13,13 +13,21 @@ interface Host {
   readonly step: (name: string, edit: (project: Project) => Project) => void;
 }
 
-/** The sources of a project by the media names of a cut. */
-export function sourcesFor(cut: Cut, sources: readonly Source[]): Map<string, Source> {
+/** The sources of a project by the media names of a cut: those chosen by hand, else those found by name. */
+export function sourcesFor(
+  { cut, links }: { readonly cut: Cut; readonly links: PendingCut['links'] },
+  sources: readonly Source[],
+): Map<string, Source> {
   const found = matchMedia(
     cut,
     sources.map(({ name }) => name),
   );
-  return new Map([...found].map(([name, index]) => [name, sources[index]!]));
+  const byId = new Map(sources.map((source) => [source.id, source]));
+  const chosen = Object.entries(links).flatMap(([name, id]) => {
+    const source = byId.get(id);
+    return source ? [[name, source] as const] : [];
+  });
+  return new Map([...[...found].map(([name, index]) => [name, sources[index]!] as const), ...chosen]);
 }
 
 const USUAL_FRAME_RATE = '25';
@@ -37,7 +45,7 @@ export class Cuts {
     for (const file of files.filter(({ name }) => isCutName(name))) {
       const { name } = file;
       const id = newId();
-      const pending = { id, name, file, frameRateId: USUAL_FRAME_RATE, cut: null, failure: null };
+      const pending = { id, name, file, frameRateId: USUAL_FRAME_RATE, cut: null, failure: null, links: {} };
       this.host.setCuts([...this.host.cuts(), pending]);
       void this.read(pending);
     }
@@ -57,16 +65,22 @@ export class Cuts {
     if (pending) void this.read(pending);
   }
 
+  /** Says which source stands for a medium. */
+  relink(id: string, media: string, sourceId: Id): void {
+    const pending = this.host.cuts().find((cut) => cut.id === id);
+    if (pending) this.change(id, { links: { ...pending.links, [media]: sourceId } });
+  }
+
   dismiss(id: string): void {
     this.host.setCuts(this.host.cuts().filter((cut) => cut.id !== id));
   }
 
   /** Lays a cut out in the programme, as one step. */
-  place({ id, cut, name }: PendingCut): void {
+  place({ id, cut, name, links }: PendingCut): void {
     if (!cut) return;
     this.host.step(
       `Place the cut ${name}`,
-      (project) => placeCut(project, cut, sourcesFor(cut, project.sources), newId).project,
+      (project) => placeCut(project, cut, sourcesFor({ cut, links }, project.sources), newId).project,
     );
     this.dismiss(id);
   }

@@ -32,6 +32,8 @@ export interface PendingCut {
   readonly frameRateId: string;
   /** `null` while it is being read. */
   readonly cut: Cut | null;
+  /** Sources chosen by hand for media that were not found, by the media's names. */
+  readonly links: Readonly<Record<string, Id>>;
   readonly failure: Failure | null;
 }
 

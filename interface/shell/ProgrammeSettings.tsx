@@ -27,6 +27,9 @@ const LAWS: Readonly<Record<MonoLaw, string>> = {
   full: 'In full to each side: 3 dB louder than by itself',
 };
 
+/** Stands for no timecode. */
+const CLOCK = 'clock';
+
 interface Choice {
   readonly value: string;
   readonly label: string;
@@ -102,7 +105,10 @@ function Fields() {
       <ChoiceField
         label="Channels"
         value={layoutId}
-        choices={PROGRAMME_LAYOUTS.map(({ id, name }) => ({ value: id, label: name }))}
+        choices={PROGRAMME_LAYOUTS.map(({ id, name }) => ({
+          value: id,
+          label: name[0]!.toUpperCase() + name.slice(1),
+        }))}
         help="Sources with more channels are folded as ITU-R BS.775 says"
         onChoose={(value, label) =>
           session.do(`Programme in ${label}`, (project) => setLayout(project, value))
@@ -131,15 +137,15 @@ function Fields() {
       />
       <ChoiceField
         label="Time is shown as"
-        value={time.frameRateId ?? ''}
+        value={time.frameRateId ?? CLOCK}
         choices={[
-          { value: '', label: 'Hours, minutes, seconds' },
+          { value: CLOCK, label: 'Hours, minutes, seconds' },
           ...FRAME_RATES.map(({ id, name }) => ({ value: id, label: `Timecode, ${name} frames a second` })),
         ]}
         help="Places can be typed either way"
         onChoose={(value, label) =>
           session.do(`Time as ${label}`, (project) =>
-            setTimeDisplay(project, { ...project.time, frameRateId: value === '' ? null : value }),
+            setTimeDisplay(project, { ...project.time, frameRateId: value === CLOCK ? null : value }),
           )
         }
       />

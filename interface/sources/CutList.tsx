@@ -6,6 +6,8 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useMemo } from 'react';
 import { FRAME_RATES } from '@/core/timeline/timecode';
+import type { Cut } from '@/core/timeline/cut';
+import { relinkCandidates } from '@/core/timeline/relink';
 import { placeCut } from '@/core/timeline/toProject';
 import { FailureNote } from '../parts/FailureNote';
 import { count } from '../parts/words';
@@ -21,15 +23,40 @@ function named(texts: readonly string[]): string {
   return [...texts.slice(0, MOST_NAMED), ...(more > 0 ? [`${more} more`] : [])].join(', ');
 }
 
+/** Chooses a source for a medium that was not found: among those that hold all that is used of it. */
+function Relink({ pending, cut, media }: { pending: PendingCut; cut: Cut; media: string }) {
+  const session = useSession();
+  const { sources } = useProject();
+  const candidates = useMemo(() => relinkCandidates(cut, media, sources), [cut, media, sources]);
+  if (candidates.length === 0) return null;
+  return (
+    <TextField
+      select
+      size="small"
+      label={`Instead of ${media}`}
+      value=""
+      onChange={(event) => session.cuts.relink(pending.id, media, event.target.value)}
+      sx={{ width: 240 }}
+    >
+      {candidates.map(({ source, sameLength }) => (
+        <MenuItem key={source.id} value={source.id} dense>
+          {source.name}
+          {sameLength && ' (same length)'}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
+
 function CutCard({ pending }: { pending: PendingCut }) {
   const session = useSession();
   const project = useProject();
-  const { id, name, cut, failure, frameRateId } = pending;
+  const { id, name, cut, failure, frameRateId, links } = pending;
   const placed = useMemo(() => {
     if (!cut) return null;
     let made = 0;
-    return placeCut(project, cut, sourcesFor(cut, project.sources), () => `preview ${made++}`);
-  }, [cut, project]);
+    return placeCut(project, cut, sourcesFor({ cut, links }, project.sources), () => `preview ${made++}`);
+  }, [cut, links, project]);
   const clips = cut?.tracks.reduce((sum, track) => sum + track.clips.length, 0) ?? 0;
   const found = placed ? placed.project.clips.length - project.clips.length : 0;
   return (
@@ -74,7 +101,15 @@ function CutCard({ pending }: { pending: PendingCut }) {
       {placed && placed.missing.length > 0 && (
         <Box data-missing sx={{ color: 'warning.main', mt: 0.5 }}>
           {count(placed.missing.length, 'file')} missing: {named(placed.missing)}. Add{' '}
-          {placed.missing.length === 1 ? 'it; it is' : 'them; they are'} found by name.
+          {placed.missing.length === 1 ? 'it; it is' : 'them; they are'} found by name. Or say which source
+          stands for {placed.missing.length === 1 ? 'it' : 'each'}.
+        </Box>
+      )}
+      {cut && placed && (
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, mt: placed.missing.length > 0 ? 1 : 0 }}>
+          {placed.missing.slice(0, MOST_NAMED).map((media) => (
+            <Relink key={media} pending={pending} cut={cut} media={media} />
+          ))}
         </Box>
       )}
       {placed && placed.warnings.length > 0 && (

@@ -1,0 +1,173 @@
+import { totalDbOf } from '@/core/programme/clipGain';
+import { clipEnd, type Clip, type Project, type Source, type Track } from '@/core/programme/model';
+import { childrenOf, isObject, mediaOf, rangeOf, type Json } from './otioJson';
+
+/** Clips that follow each other on one track of the file, perhaps fading into one another. */
+interface Row {
+  readonly clips: Clip[];
+}
+
+/** Whether a clip can follow the last on a row: after it, or under it by just the fade of both. */
+function follows({ clips }: Row, clip: Clip): boolean {
+  const last = clips.at(-1);
+  const before = clips.at(-2);
+  if (!last) return true;
+  if (before && clipEnd(before) > clip.start) return false;
+  const gap = clip.start - clipEnd(last);
+  if (gap === 0) return last.fadeOut === 0 && clip.fadeIn === 0;
+  if (gap > 0) return true;
+  const shared = -gap;
+  // One fade only fits between two clips: what they share, and no more of either.
+  return last.fadeOut === shared && clip.fadeIn === shared && shared < clip.length && clip.start > last.start;
+}
+
+/** Lays the clips of a track in as few rows as it takes. */
+function rowsOf(clips: readonly Clip[]): Row[] {
+  const rows: Row[] = [];
+  for (const clip of [...clips].sort((a, b) => a.start - b.start)) {
+    const row = rows.find((candidate) => follows(candidate, clip));
+    if (row) row.clips.push(clip);
+    else rows.push({ clips: [clip] });
+  }
+  return rows;
+}
+
+class Writer {
+  private readonly sources: ReadonlyMap<string, Source>;
+  private readonly totalDb: (clip: Clip) => number;
+
+  constructor(private readonly project: Project) {
+    this.sources = new Map(project.sources.map((source) => [source.id, source]));
+    this.totalDb = totalDbOf(project);
+  }
+
+  private time(frames: number): Json {
+    return { OTIO_SCHEMA: 'RationalTime.1', value: frames, rate: this.project.sampleRate };
+  }
+
+  private range(start: number, length: number): Json {
+    return {
+      OTIO_SCHEMA: 'TimeRange.1',
+      start_time: this.time(start),
+      duration: this.time(length),
+    };
+  }
+
+  private gap(length: number): Json {
+    return { OTIO_SCHEMA: 'Gap.1', name: '', source_range: this.range(0, length) };
+  }
+
+  /** @param back frames before the cut, @param on frames after it */
+  private transition(back: number, on: number): Json {
+    return {
+      OTIO_SCHEMA: 'Transition.1',
+      name: '',
+      transition_type: 'SMPTE_Dissolve',
+      in_offset: this.time(back),
+      out_offset: this.time(on),
+    };
+  }
+
+  /** Where a clip's media counts from, programme frames: what its file said of it, or its timecode. */
+  private mediaStart(clip: Clip, source: Source): number {
+    const { sampleRate } = this.project;
+    const media = clip.kept && mediaOf(clip.kept);
+    const available = media ? rangeOf(media['available_range'], 'its media') : null;
+    if (available) return available.start * sampleRate;
+    const before = clip.kept && rangeOf(clip.kept['source_range'], 'the clip');
+    const timecode = source.timeReference === null ? 0 : source.timeReference / source.sampleRate;
+    // As it was read: a place before the media's own timecode did not count from midnight.
+    return before && before.start > 0 && before.start >= timecode ? timecode * sampleRate : 0;
+  }
+
+  /** @param from, to what of it stands on its row, where fades are written between clips */
+  private clip(clip: Clip, from: number, to: number): Json {
+    const source = this.sources.get(clip.sourceId);
+    const { effects, ...kept } = clip.kept ?? {};
+    const others = Array.isArray(effects) ? effects.filter(isObject) : [];
+    const db = this.totalDb(clip);
+    const gain =
+      db === 0 ? [] : [{ OTIO_SCHEMA: 'Effect.1', name: '', effect_name: 'Gain', metadata: { gain_db: db } }];
+    const name = source?.name ?? clip.name;
+    const length = source ? (source.frames / source.sampleRate) * this.project.sampleRate : clip.length;
+    const start = clip.sourceStart + from - clip.start + (source ? this.mediaStart(clip, source) : 0);
+    return {
+      OTIO_SCHEMA: 'Clip.2',
+      media_references: {
+        DEFAULT_MEDIA: {
+          OTIO_SCHEMA: 'ExternalReference.1',
+          name,
+          target_url: encodeURIComponent(name),
+          available_range: this.range(0, length),
+        },
+      },
+      active_media_reference_key: 'DEFAULT_MEDIA',
+      ...kept,
+      name: clip.name,
+      source_range: this.range(start, to - from),
+      effects: [...others, ...gain],
+    };
+  }
+
+  private row({ clips }: Row): Json[] {
+    const children: Json[] = [];
+    let at = 0;
+    clips.forEach((clip, i) => {
+      const before = clips[i - 1];
+      const next = clips[i + 1];
+      const sharedBefore = before ? Math.max(0, clipEnd(before) - clip.start) : 0;
+      const sharedNext = next ? Math.max(0, clipEnd(clip) - next.start) : 0;
+      // The cut lies in the middle of what two clips share.
+      const from = clip.start + Math.floor(sharedBefore / 2);
+      const to = clipEnd(clip) - (sharedNext - Math.floor(sharedNext / 2));
+      if (from > at) children.push(this.gap(from - at));
+      if (sharedBefore > 0) children.push(this.transition(from - clip.start, clipEnd(before!) - from));
+      else if (clip.fadeIn > 0) children.push(this.transition(0, clip.fadeIn));
+      children.push(this.clip(clip, from, to));
+      if (sharedNext === 0 && clip.fadeOut > 0) children.push(this.transition(clip.fadeOut, 0));
+      at = to;
+    });
+    return children;
+  }
+
+  private track(track: Track, { clips }: Row, index: number): Json {
+    return {
+      OTIO_SCHEMA: 'Track.1',
+      ...(index === 0 ? (track.kept ?? {}) : {}),
+      name: index === 0 ? track.name : `${track.name} (${index + 1})`,
+      kind: 'Audio',
+      ...((track.muted || track.kept?.['enabled'] !== undefined) && { enabled: !track.muted }),
+      children: this.row({ clips }),
+    };
+  }
+
+  timeline(): Json {
+    const { kept, name, tracks, clips } = this.project;
+    const stack = kept && isObject(kept['tracks']) ? kept['tracks'] : {};
+    const sound = tracks.flatMap((track) => {
+      const rows = rowsOf(clips.filter((clip) => clip.trackId === track.id));
+      return (rows.length > 0 ? rows : [{ clips: [] }]).map((row, index) => this.track(track, row, index));
+    });
+    return {
+      OTIO_SCHEMA: 'Timeline.1',
+      ...kept,
+      name,
+      tracks: {
+        OTIO_SCHEMA: 'Stack.1',
+        name: 'tracks',
+        ...stack,
+        children: [...childrenOf(stack), ...sound],
+      },
+    };
+  }
+}
+
+/**
+ * The programme as an OpenTimelineIO file: every clip with the gain it sounds with (own, trim, groups and track together),
+ * fades as transitions, and all that a cut's own file said besides, picture included. Muted tracks are written as not enabled. Times are in
+ * samples of the programme's rate. Where clips of one track lie over each other otherwise than by a crossfade, the track
+ * becomes several.
+ */
+export function writeOtio(project: Project): string {
+  return JSON.stringify(new Writer(project).timeline(), null, 1);
+}
