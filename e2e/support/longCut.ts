@@ -1,7 +1,7 @@
 import { tones } from '@/core/testing/signals';
 import type { TestFiles } from './files';
 
-export const LONG_TRACKS = 12;
+const LONG_TRACKS = 12;
 const MEDIA_SECONDS = 60;
 const RATE = 25;
 

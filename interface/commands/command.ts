@@ -4,7 +4,7 @@ import type { Session } from '../session/session';
 
 /** Where commands are listed. */
 export const COMMAND_GROUPS = ['Listen', 'Go to', 'Gain', 'Clips', 'Choose', 'Look', 'Project'] as const;
-export type CommandGroup = (typeof COMMAND_GROUPS)[number];
+type CommandGroup = (typeof COMMAND_GROUPS)[number];
 
 /** What a command is done to. */
 export interface CommandPlace {

@@ -77,7 +77,7 @@ export interface SessionState {
 }
 
 /** A stretch of the programme, frames: half-open, not empty. */
-export interface FrameRange {
+interface FrameRange {
   readonly from: number;
   readonly to: number;
 }
