@@ -16,7 +16,7 @@ async function levelChosen(goal: string, mode: 'Each' | 'Together'): Promise<voi
   const level = await stage.page.find('[role=toolbar] button[class*="outlined"]');
   await level.click();
   await stage.page.find('[role=table][aria-label=Proposal]');
-  await stage.page.press(mode);
+  await stage.page.pick('How', mode === 'Each' ? 'Each by itself' : 'All together');
   await stage.page.type('Goal (LUFS)', goal);
   await stage.page.press('Apply');
   await stage.page.measured();

@@ -60,7 +60,7 @@ describe('dragging a waterline', () => {
     const session = handSession(testProject([clip, testClip({ id: 'b' })]));
     return {
       session,
-      gesture: new GainGesture(session, clip, new Set(['a', 'b']), 100, 96, () =>
+      gesture: new GainGesture(session, clip, new Set(['a', 'b']), 100, luPerPixel(96), () =>
         session.steps.push('click'),
       ),
     };
@@ -88,7 +88,7 @@ describe('dragging a waterline', () => {
     const gain = { db: 40, lastChangeDb: 40, reason: { kind: 'byHand' } } as const;
     const [a, b] = [testClip({ id: 'a' }), testClip({ id: 'b', gain })];
     const session = handSession(testProject([a, b]));
-    const gesture = new GainGesture(session, a, new Set(['a', 'b']), 1_000, 96, () => undefined);
+    const gesture = new GainGesture(session, a, new Set(['a', 'b']), 1_000, luPerPixel(96), () => undefined);
     gesture.move(at(0, 0));
     expect(session.preview!.clips.map((clip) => clip.gain.db)).toEqual([8, 48]);
   });

@@ -1,13 +1,33 @@
-import type { GainReason, Id, LevelMeasure, LevelMode } from '@/core/programme/model';
+import type { TimeRange } from '@/core/loudness/levelTrack';
+import type { Clip, GainReason, Id, LevelMeasure, LevelMode } from '@/core/programme/model';
+import type { ClipMeasurement } from '@/core/render/measureClip';
+
+/** What to do with a clip whose true peak meets the ceiling before it reaches the goal. A limiter would be a third way. */
+export type CeilingPolicy = 'stop' | 'pass';
 
 /** What the editor asks for. */
 export interface LevelRequest {
   readonly measure: LevelMeasure;
   readonly mode: LevelMode;
-  /** LUFS for integrated loudness, dBTP for true peak. */
+  /** In the measure's unit: LUFS, dBTP or dBFS. */
   readonly goal: number;
   /** True peak that no clip may pass, dBTP. */
   readonly ceilingDbtp: number;
+  readonly policy: CeilingPolicy;
+  /** Loudness is measured only while somebody speaks, where subtitles of the source say when. */
+  readonly spokenOnly: boolean;
+  /** A noise floor that comes up past this is warned of, LUFS; `null`: never. */
+  readonly floorLufs: number | null;
+}
+
+/** A clip with its own measurement before its own gain, `null` while there is none. */
+export interface MeasuredClip {
+  readonly clip: Clip;
+  readonly measurement: ClipMeasurement | null;
+  /** When somebody speaks in it, seconds of the clip; `null` when nothing says so. */
+  readonly speech?: readonly TimeRange[] | null | undefined;
+  /** What its own measurement depends on, see `clipKey`: a gain remembers for what it was worked out. */
+  readonly key?: string | null;
 }
 
 /** Why a clip gets no gain. */
@@ -30,7 +50,11 @@ export interface ProposalRow {
   readonly integratedAfter: number | null;
   readonly truePeakAfter: number | null;
   readonly limitedBy: GainLimit;
+  /** Told to go past the ceiling, it does. */
+  readonly passesCeiling: boolean;
   readonly skipped: SkipReason | null;
+  /** What is worth a second look, each a full sentence. */
+  readonly warnings: readonly string[];
   readonly reason: GainReason;
   /** The row explained in one sentence. */
   readonly sentence: string;

@@ -1,52 +1,25 @@
 import { amplitudeToDb, dbToAmplitude } from '@/core/loudness/decibels';
-import { integratedAt, solveGain, type GainedBlocks } from '@/core/loudness/gainSolve';
+import { solveGain } from '@/core/loudness/gainSolve';
 import { clampGain } from '@/core/programme/gainField';
 import type { Clip } from '@/core/programme/model';
 import type { ClipMeasurement } from '@/core/render/measureClip';
-import { signed, withUnit } from '@/core/text/figures';
-import type { GainLimit, LevelRequest, Proposal, ProposalRow, SkipReason } from './proposal';
+import { explain, placeInClip, SKIPPED, warningsOf, type PlaceTold } from './explain';
+import type { GainLimit, LevelRequest, MeasuredClip, Proposal, ProposalRow, SkipReason } from './proposal';
+import { gained, gatingBlocksOf, integratedWith, isUngated, readAt, ungatedAt } from './reading';
 
-/** A clip with its own measurement at 0 dB, `null` while there is none. */
-export interface MeasuredClip {
-  readonly clip: Clip;
-  readonly measurement: ClipMeasurement | null;
-}
+type Measured = MeasuredClip & { readonly measurement: ClipMeasurement };
 
-const UNIT = { integrated: 'LUFS', truePeak: 'dBTP' } as const;
+const isMeasured = (entry: MeasuredClip): entry is Measured => entry.measurement !== null;
 
-function truePeakAt(measurement: ClipMeasurement, gainDb: number): number | null {
-  const peak = measurement.figures.truePeakDbtp;
-  return peak === null ? null : peak + gainDb;
-}
-
-const blocksOf = (measurement: ClipMeasurement, gainDb: number): GainedBlocks => ({
-  blocks: measurement.blocks,
-  gainDb,
-});
-
-function readAt(
-  measurement: ClipMeasurement,
-  measure: LevelRequest['measure'],
-  gainDb: number,
-): number | null {
-  return measure === 'integrated'
-    ? integratedAt([blocksOf(measurement, gainDb)], 0)
-    : truePeakAt(measurement, gainDb);
-}
-
-function skipReason({ measurement }: MeasuredClip, measure: LevelRequest['measure']): SkipReason | null {
-  if (!measurement) return 'notMeasured';
+function skipReason(entry: MeasuredClip, { measure, spokenOnly }: LevelRequest): SkipReason | null {
+  if (!isMeasured(entry)) return 'notMeasured';
+  const { measurement } = entry;
   if (measurement.figures.truePeakDbtp === null) return 'silent';
-  if (measure === 'truePeak') return null;
-  if (measurement.blocks.length === 0) return 'tooShort';
-  return measurement.figures.integratedLufs === null ? 'silent' : null;
+  if (measure === 'truePeak' || measure === 'samplePeak') return null;
+  if (measure !== 'integrated') return readAt(measurement, measure, 0) === null ? 'tooShort' : null;
+  const blocks = gatingBlocksOf(entry, spokenOnly);
+  return integratedWith(measurement, blocks, 0) === null ? 'silent' : null;
 }
-
-const SKIPPED: Readonly<Record<SkipReason, string>> = {
-  silent: 'Skipped: nothing in it is over −70 LUFS.',
-  tooShort: 'Skipped: shorter than 400 ms, so it has no integrated loudness.',
-  notMeasured: 'Skipped: it is still being measured.',
-};
 
 /** The gain wanted, held under the ceiling and within what a clip can have. */
 function limit(wanted: number, largest: number): { gainDb: number; limitedBy: GainLimit } {
@@ -56,62 +29,50 @@ function limit(wanted: number, largest: number): { gainDb: number; limitedBy: Ga
   return { gainDb, limitedBy: underCeiling < wanted ? 'ceiling' : null };
 }
 
-function explain(
-  request: LevelRequest,
-  row: {
-    before: number | null;
-    after: number | null;
-    change: number;
-    wanted: number;
-    limitedBy: GainLimit;
-    truePeakAfter: number | null;
-  },
-  shared: boolean,
-): string {
-  const unit = UNIT[request.measure];
-  const { before, after, change, wanted, limitedBy } = row;
-  const who = shared ? 'All together ' : '';
-  if (limitedBy === 'ceiling') {
-    const cause = shared ? 'one of the clips reaches' : 'its true peak reaches';
-    return `${who}${signed(wanted)} dB wanted, ${signed(change)} dB given: ${cause} ${withUnit(request.ceilingDbtp, 'dBTP')} first.`;
-  }
-  if (limitedBy === 'gainRange') {
-    return `${who}${signed(wanted)} dB wanted, ${signed(change)} dB given: a clip’s gain goes no further.`;
-  }
-  const from = `${withUnit(before, unit)}, to ${withUnit(shared ? after : request.goal, unit)}`;
-  return `${from}: ${signed(change)} dB${shared ? ', the same for all' : ''}.`;
-}
+/** The largest gain a clip may have: up to the ceiling, unless told to go past it. */
+const largestGain = ({ figures }: ClipMeasurement, { ceilingDbtp, policy }: LevelRequest): number =>
+  policy === 'pass' ? Infinity : ceilingDbtp - figures.truePeakDbtp!;
 
-function skippedRow(
-  { clip, measurement }: MeasuredClip,
-  request: LevelRequest,
-  skipped: SkipReason,
-): ProposalRow {
-  const before = measurement ? readAt(measurement, request.measure, clip.gain.db) : null;
+function skippedRow(entry: MeasuredClip, request: LevelRequest, skipped: SkipReason): ProposalRow {
+  const { clip, measurement } = entry;
+  const now = clip.gain.db;
+  const before = measurement ? readAt(measurement, request.measure, now) : null;
   return {
     clipId: clip.id,
     before,
-    gainBeforeDb: clip.gain.db,
-    gainAfterDb: clip.gain.db,
+    gainBeforeDb: now,
+    gainAfterDb: now,
     after: before,
-    integratedAfter: measurement ? readAt(measurement, 'integrated', clip.gain.db) : null,
-    truePeakAfter: measurement ? truePeakAt(measurement, clip.gain.db) : null,
+    integratedAfter: measurement ? readAt(measurement, 'integrated', now) : null,
+    truePeakAfter: measurement ? readAt(measurement, 'truePeak', now) : null,
     limitedBy: null,
+    passesCeiling: false,
     skipped,
+    warnings: [],
     reason: clip.gain.reason,
     sentence: SKIPPED[skipped],
   };
 }
 
-function row(
-  { clip, measurement }: MeasuredClip & { measurement: ClipMeasurement },
-  request: LevelRequest,
-  outcome: { wanted: number; change: number; limitedBy: GainLimit; shared: boolean },
-): ProposalRow {
-  const gainAfterDb = clip.gain.db + outcome.change;
-  const before = readAt(measurement, request.measure, clip.gain.db);
-  const after = readAt(measurement, request.measure, gainAfterDb);
-  const truePeakAfter = truePeakAt(measurement, gainAfterDb);
+/** What a gain was worked out to. */
+interface Outcome {
+  readonly wanted: number;
+  readonly change: number;
+  readonly limitedBy: GainLimit;
+  readonly shared: boolean;
+  /** Whose peak says how far it may go. */
+  readonly holder: Measured;
+}
+
+function row(entry: Measured, request: LevelRequest, outcome: Outcome, place: PlaceTold): ProposalRow {
+  const { clip, measurement } = entry;
+  const { limitedBy, change } = outcome;
+  const gainAfterDb = clip.gain.db + change;
+  const blocks = gatingBlocksOf(entry, request.spokenOnly);
+  const before = readAt(measurement, request.measure, clip.gain.db, blocks);
+  const after = readAt(measurement, request.measure, gainAfterDb, blocks);
+  const truePeakAfter = readAt(measurement, 'truePeak', gainAfterDb);
+  const passesCeiling = (truePeakAfter ?? -Infinity) > request.ceilingDbtp + 1e-6;
   return {
     clipId: clip.id,
     before,
@@ -120,98 +81,125 @@ function row(
     after,
     integratedAfter: readAt(measurement, 'integrated', gainAfterDb),
     truePeakAfter,
-    limitedBy: outcome.limitedBy,
+    limitedBy,
+    passesCeiling,
     skipped: null,
+    warnings: warningsOf(entry, gainAfterDb, request, place),
     reason: {
       kind: 'levelled',
       measure: request.measure,
       mode: request.mode,
       goal: request.goal,
-      stoppedByCeiling: outcome.limitedBy === 'ceiling',
+      stoppedByCeiling: limitedBy === 'ceiling',
+      ...(entry.key != null && { of: entry.key }),
     },
-    sentence: explain(request, { before, after, truePeakAfter, ...outcome }, outcome.shared),
+    sentence: explain(request, { ...outcome, before, after, passesCeiling, truePeakAfter }, place),
   };
 }
 
 /** The further gain on one clip that brings it to the goal, dB. */
-function wantedGain(measurement: ClipMeasurement, request: LevelRequest, gainDb: number): number {
-  if (request.measure === 'truePeak') return request.goal - truePeakAt(measurement, gainDb)!;
-  return solveGain([blocksOf(measurement, gainDb)], request.goal)!.shiftDb;
+function wantedGain(entry: Measured, request: LevelRequest): number {
+  const { clip, measurement } = entry;
+  const { measure, goal, spokenOnly } = request;
+  const now = clip.gain.db;
+  if (measure !== 'integrated') return goal - readAt(measurement, measure, now)!;
+  if (isUngated(measurement)) return goal - ungatedAt(measurement, now)!;
+  return solveGain([gained(gatingBlocksOf(entry, spokenOnly), now)], goal)!.shiftDb;
 }
 
-function isMeasured(entry: MeasuredClip): entry is MeasuredClip & { measurement: ClipMeasurement } {
-  return entry.measurement !== null;
-}
-
-function proposeEach(clips: readonly MeasuredClip[], request: LevelRequest): ProposalRow[] {
+function proposeEach(clips: readonly MeasuredClip[], request: LevelRequest, place: PlaceTold): ProposalRow[] {
   return clips.map((entry) => {
-    const skipped = skipReason(entry, request.measure);
+    const skipped = skipReason(entry, request);
     if (skipped || !isMeasured(entry)) return skippedRow(entry, request, skipped ?? 'notMeasured');
     const now = entry.clip.gain.db;
-    const wanted = wantedGain(entry.measurement, request, now);
-    const largest = request.ceilingDbtp - entry.measurement.figures.truePeakDbtp!;
-    const { gainDb, limitedBy } = limit(now + wanted, largest);
-    return row(entry, request, { wanted, change: gainDb - now, limitedBy, shared: false });
+    const wanted = wantedGain(entry, request);
+    const { gainDb, limitedBy } = limit(now + wanted, largestGain(entry.measurement, request));
+    return row(
+      entry,
+      request,
+      { wanted, change: gainDb - now, limitedBy, shared: false, holder: entry },
+      place,
+    );
   });
 }
 
 /** The one further gain on all of them that brings them, taken together, to the goal; `null` when none is measurable. */
-function sharedWanted(
-  usable: readonly (MeasuredClip & { measurement: ClipMeasurement })[],
-  request: LevelRequest,
-): number | null {
-  if (request.measure === 'truePeak') {
-    const peak = Math.max(
-      ...usable.map(({ clip, measurement }) => dbToAmplitude(truePeakAt(measurement, clip.gain.db)!)),
-    );
-    return request.goal - amplitudeToDb(peak)!;
+function sharedWanted(usable: readonly Measured[], request: LevelRequest): number | null {
+  const { measure, goal, spokenOnly } = request;
+  if (measure === 'integrated') {
+    const signals = usable
+      .filter(({ measurement }) => !isUngated(measurement))
+      .map((entry) => gained(gatingBlocksOf(entry, spokenOnly), entry.clip.gain.db));
+    return solveGain(signals, goal)?.shiftDb ?? null;
   }
-  const signals = usable.map(({ clip, measurement }) => blocksOf(measurement, clip.gain.db));
-  return solveGain(signals, request.goal)?.shiftDb ?? null;
+  const highest = usable.map(({ clip, measurement }) =>
+    dbToAmplitude(readAt(measurement, measure, clip.gain.db)!),
+  );
+  return goal - amplitudeToDb(highest.reduce((a, b) => Math.max(a, b), 0))!;
 }
 
-function proposeTogether(clips: readonly MeasuredClip[], request: LevelRequest): ProposalRow[] {
-  const usable = clips.filter((entry) => skipReason(entry, request.measure) === null).filter(isMeasured);
+function proposeTogether(
+  clips: readonly MeasuredClip[],
+  request: LevelRequest,
+  place: PlaceTold,
+): ProposalRow[] {
+  const usable = clips.filter((entry) => skipReason(entry, request) === null).filter(isMeasured);
   const wanted = usable.length > 0 ? sharedWanted(usable, request) : null;
   if (wanted === null) {
-    return clips.map((entry) => skippedRow(entry, request, skipReason(entry, request.measure) ?? 'silent'));
+    return clips.map((entry) => skippedRow(entry, request, skipReason(entry, request) ?? 'tooShort'));
   }
-  // A clip that is too short to be measured moves along: its balance with the others is to stay.
+  // A clip that has no figure of its own moves along: its balance with the others is to stay.
   const moving = clips
-    .filter((entry) => isMeasured(entry) && entry.measurement.figures.truePeakDbtp !== null)
-    .filter(isMeasured);
+    .filter(isMeasured)
+    .filter(({ measurement }) => measurement.figures.truePeakDbtp !== null);
   let change = wanted;
   let limitedBy: GainLimit = null;
-  for (const { clip, measurement } of moving) {
-    const now = clip.gain.db;
-    const held = limit(now + change, request.ceilingDbtp - measurement.figures.truePeakDbtp!);
+  let holder = moving[0]!;
+  for (const entry of moving) {
+    const now = entry.clip.gain.db;
+    const held = limit(now + change, largestGain(entry.measurement, request));
     if (held.gainDb - now < change) {
       change = held.gainDb - now;
       limitedBy = held.limitedBy;
+      holder = entry;
     } else if (held.gainDb - now > change) {
       change = held.gainDb - now;
       limitedBy = 'gainRange';
     }
   }
-  const outcome = { wanted, change, limitedBy, shared: true };
   return clips.map((entry) => {
     if (!isMeasured(entry)) return skippedRow(entry, request, 'notMeasured');
     if (entry.measurement.figures.truePeakDbtp === null) return skippedRow(entry, request, 'silent');
-    return row(entry, request, outcome);
+    const own = limitedBy === 'ceiling' ? holder : entry;
+    return row(entry, request, { wanted, change, limitedBy, shared: true, holder: own }, place);
   });
 }
 
 /**
  * Works out gains for clips and explains each.
  *
- * *Each*: every clip by itself reaches the goal. *Together*: one further gain for all, such that their gating blocks
- * taken together (or the highest of their peaks) reach it. No clip passes the ceiling.
+ * *Each*: every clip by itself reaches the goal. *Together*: one further gain for all of a set, such that their gating
+ * blocks taken together (or the highest of their maxima) reach it. No clip passes the ceiling unless told to.
+ * @param setOf which set a clip belongs to when they are levelled together; all are one set when left out
+ * @param place how a place in a clip is told
  */
-export function propose(clips: readonly MeasuredClip[], request: LevelRequest): Proposal {
-  return {
-    request,
-    rows: request.mode === 'each' ? proposeEach(clips, request) : proposeTogether(clips, request),
-  };
+export function propose(
+  clips: readonly MeasuredClip[],
+  request: LevelRequest,
+  { setOf = () => '', place = placeInClip }: { setOf?: (clip: Clip) => string; place?: PlaceTold } = {},
+): Proposal {
+  if (request.mode === 'each') return { request, rows: proposeEach(clips, request, place) };
+  const sets = new Map<string, MeasuredClip[]>();
+  for (const entry of clips) {
+    const set = setOf(entry.clip);
+    sets.set(set, [...(sets.get(set) ?? []), entry]);
+  }
+  const byClip = new Map(
+    [...sets.values()].flatMap((set) =>
+      proposeTogether(set, request, place).map((proposed) => [proposed.clipId, proposed]),
+    ),
+  );
+  return { request, rows: clips.map(({ clip }) => byClip.get(clip.id)!) };
 }
 
 /** The rows of a proposal that change something, as gains to apply. */

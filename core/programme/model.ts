@@ -43,7 +43,7 @@ export interface Source {
 }
 
 /** What a gain was worked out to do. */
-export type LevelMeasure = 'integrated' | 'truePeak';
+export type LevelMeasure = 'integrated' | 'maxShortTerm' | 'maxMomentary' | 'truePeak' | 'samplePeak';
 /** Each clip brought to the goal on its own, or all moved by one amount so that their balance stays. */
 export type LevelMode = 'each' | 'together';
 
@@ -54,11 +54,13 @@ export type GainReason =
   | {
       readonly kind: 'levelled';
       readonly measure: LevelMeasure;
-      readonly mode: LevelMode | 'programme';
-      /** LUFS or dBTP. */
+      readonly mode: LevelMode | 'programme' | 'plan';
+      /** LUFS, dBTP or dBFS. */
       readonly goal: number;
       /** The true-peak ceiling stopped it short of the goal. */
       readonly stoppedByCeiling: boolean;
+      /** For what it was worked out, see `clipKey`: once the clip is another, the gain is stale. */
+      readonly of?: string;
     };
 
 export interface ClipGain {

@@ -2,12 +2,13 @@ import { programmeLayout } from '@/core/audio/layout';
 import { newMixer } from '@/core/kernels/mixer';
 import type { AudioReader } from '@/core/audio/reader';
 import { dbToAmplitude, dbToPower } from '@/core/loudness/decibels';
-import { figuresOf, peaksAfterGain, type LoudnessFigures } from '@/core/loudness/figures';
+import { figuresOf, largest, peaksAfterGain, type LoudnessFigures } from '@/core/loudness/figures';
 import { integrated } from '@/core/loudness/gating';
 import { LoudnessMeter } from '@/core/loudness/meter';
+import { loudnessRangeOf, type LoudnessRange } from '@/core/loudness/range';
 import { overChannels } from '@/core/loudness/sound';
-import { weightedEnergy, type SubBlockHistory } from '@/core/loudness/subBlocks';
-import { gatingBlocks } from '@/core/loudness/windows';
+import { PEAK_BLOCKS_PER_SECOND, weightedEnergy, type SubBlockHistory } from '@/core/loudness/subBlocks';
+import { everyHop, gatingBlocks, shortTermWindows } from '@/core/loudness/windows';
 import type { ClipStretch } from './clipKey';
 import { clipMatrix } from './clipMatrix';
 import { applyFades, fadesWithin } from './fades';
@@ -20,6 +21,12 @@ export interface ClipMeasurement {
   readonly blocks: Float64Array;
   /** True peak of every 100 ms over all channels, linear. */
   readonly truePeaks: Float32Array;
+  /** Weighted mean square of all of it, ungated. */
+  readonly meanSquare: number;
+  /** Between which levels its loudness range lies, LUFS; `null` when it has none. */
+  readonly range: LoudnessRange | null;
+  /** Where its loudest three seconds begin, seconds; `null` when it is shorter. */
+  readonly maxShortTermAt: number | null;
   readonly lengthSeconds: number;
 }
 
@@ -34,11 +41,13 @@ export function withBaseGain(measurement: ClipMeasurement, db: number): ClipMeas
   const power = dbToPower(db);
   const amplitude = dbToAmplitude(db);
   const plus = (level: number | null): number | null => (level === null ? null : level + db);
-  const { figures, blocks, truePeaks } = measurement;
+  const { figures, blocks, truePeaks, meanSquare, range } = measurement;
   const moved: ClipMeasurement = {
     ...measurement,
     blocks: blocks.map((z) => z * power),
     truePeaks: truePeaks.map((peak) => peak * amplitude),
+    meanSquare: meanSquare * power,
+    range: range && { lowLufs: range.lowLufs + db, highLufs: range.highLufs + db },
     figures: {
       ...integrated(blocks, power),
       maxMomentaryLufs: plus(figures.maxMomentaryLufs),
@@ -54,13 +63,25 @@ export function withBaseGain(measurement: ClipMeasurement, db: number): ClipMeas
 /** The last base gain asked for of each measurement: the screen asks for the same ones again and again. */
 const based = new WeakMap<ClipMeasurement, { readonly db: number; readonly measurement: ClipMeasurement }>();
 
+/** Weighted mean square of a whole sound. @param energy of its complete sub-blocks, see `weightedEnergy` */
+export function meanSquareOf(energy: Float64Array, frames: number): number {
+  return frames > 0 ? energy.reduce((sum, z) => sum + z, 0) / frames : 0;
+}
+
 /** What a history says of a clip. */
 export function clipMeasurementOf(history: SubBlockHistory): ClipMeasurement {
+  const { frames, sampleRate } = history;
+  const energy = weightedEnergy(history);
+  const shortTerm = everyHop(shortTermWindows(energy, sampleRate));
   return {
     figures: figuresOf(history),
-    blocks: gatingBlocks(weightedEnergy(history), history.sampleRate),
+    blocks: gatingBlocks(energy, sampleRate),
     truePeaks: overChannels(history.truePeak),
-    lengthSeconds: history.frames / history.sampleRate,
+    meanSquare: meanSquareOf(energy, frames),
+    range: loudnessRangeOf(shortTerm),
+    maxShortTermAt:
+      shortTerm.length > 0 ? shortTerm.indexOf(largest(shortTerm)) / PEAK_BLOCKS_PER_SECOND : null,
+    lengthSeconds: frames / sampleRate,
   };
 }
 

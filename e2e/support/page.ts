@@ -104,6 +104,16 @@ export class Page {
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text);
   }
 
+  /** Chooses in a list that opens. @param label of the field */
+  async pick(label: string, option: string): Promise<void> {
+    const text = JSON.stringify(label);
+    const where = `//*[@role='combobox'][@aria-labelledby = //*[contains(@class, 'MuiInputLabel-root')][normalize-space(.) = ${text}]/@id]`;
+    const box = await this.driver.wait(until.elementLocated(By.xpath(where)), PATIENCE, `no list “${label}”`);
+    await box.click();
+    await this.press(option, "self::li and @role='option'");
+    await this.until('the list to be gone', async () => (await this.all('li[role=option]')).length === 0);
+  }
+
   async text(css: string): Promise<string> {
     return (await this.find(css)).getText();
   }

@@ -1,7 +1,7 @@
 import { moveClips, removeClips } from '@/core/programme/edits/clips';
 import { groupClips, ungroup } from '@/core/programme/edits/groups';
 import { outermostOf } from '@/core/programme/groups';
-import type { Clip, Id, Project } from '@/core/programme/model';
+import { clipEnd, type Clip, type Id, type Project } from '@/core/programme/model';
 import { count } from '../parts/words';
 import { cutActions } from '../programme/cutActions';
 import { newId } from '../session/newId';
@@ -27,7 +27,7 @@ function move({ session, ids }: CommandPlace, direction: 1 | -1): void {
 
 /** Goes to the clip before or after the one that has the focus, adding it to the choice if asked. */
 function walk({ session, desk, ids, focused }: CommandPlace, direction: 1 | -1, add: boolean): void {
-  const order = inTimeOrder(session.project);
+  const order = desk?.order?.() ?? inTimeOrder(session.project);
   const next = order[focused === null ? 0 : order.indexOf(focused) + direction];
   if (!next) return;
   session.select(add ? [...ids, next] : [next]);
@@ -138,6 +138,20 @@ export const clipCommands: readonly Command[] = [
     keys: ['Ctrl+a'],
     needs: 'clips',
     run: ({ session }) => session.select(session.project.clips.map((clip) => clip.id)),
+  },
+  {
+    id: 'choose-range',
+    group: 'Choose',
+    name: 'Choose all that lies in the range',
+    keys: ['Ctrl+Shift+a'],
+    needs: 'range',
+    run: ({ session }) => {
+      const { range } = session.state;
+      const inside = session.project.clips.filter(
+        (clip) => range && clip.start < range.to && clipEnd(clip) > range.from,
+      );
+      session.select(inside.map((clip) => clip.id));
+    },
   },
   {
     id: 'choose-none',

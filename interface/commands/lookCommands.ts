@@ -1,4 +1,5 @@
 import { clipEnd } from '@/core/programme/model';
+import { changeLook } from '../programme/look';
 import type { Command, CommandPlace } from './command';
 
 /** The chosen clips, else the range, as large as they fit. */
@@ -23,6 +24,11 @@ const look = (id: string, name: string, keys: readonly string[], run: Command['r
 
 /** What is seen of the programme. */
 export const lookCommands: readonly Command[] = [
+  look('face-lanes', 'Lanes: tracks of clips', ['1'], () => changeLook({ face: 'lanes' })),
+  look('face-ledger', 'Ledger: a table of clips', ['2'], () => changeLook({ face: 'ledger', big: false })),
+  look('face-ladder', 'Ladder: clips around the horizon', ['3'], () =>
+    changeLook({ face: 'ladder', big: false }),
+  ),
   look('zoom-in', 'Zoom in', ['+', '='], ({ desk }) => desk?.zoom(1 / 0.6)),
   look('zoom-out', 'Zoom out', ['-'], ({ desk }) => desk?.zoom(0.6)),
   look('show-all', 'Show the whole programme', ['f'], ({ desk }) => desk?.showAll()),

@@ -1,7 +1,13 @@
 import { useEffect, useState, type RefObject } from 'react';
 
-/** Width and height of an element in CSS pixels, kept up to date; 0 before it is laid out. */
-export function useElementSize(ref: RefObject<HTMLElement | null>): { width: number; height: number } {
+/**
+ * Width and height of an element in CSS pixels, kept up to date; 0 before it is laid out.
+ * @param attached the element itself, where another one may take its place
+ */
+export function useElementSize(
+  ref: RefObject<HTMLElement | null>,
+  attached?: HTMLElement | null,
+): { width: number; height: number } {
   const [size, setSize] = useState({ width: 0, height: 0 });
   useEffect(() => {
     const element = ref.current;
@@ -12,6 +18,6 @@ export function useElementSize(ref: RefObject<HTMLElement | null>): { width: num
     });
     observer.observe(element);
     return () => observer.disconnect();
-  }, [ref]);
+  }, [ref, attached]);
   return size;
 }

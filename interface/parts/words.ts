@@ -1,3 +1,4 @@
+import { UNIT } from '@/core/levelling/reading';
 import type { FigureVerdict } from '@/core/targets/verdict';
 import { figure } from '@/core/text/figures';
 import type { GainReason, Role } from '@/core/programme/model';
@@ -22,10 +23,13 @@ export function deviationWords({ deviation, deviationUnit, tolerance, state }: F
 export function reasonWords(reason: GainReason): string {
   if (reason.kind === 'asRecorded') return 'as recorded';
   if (reason.kind === 'byHand') return 'set by hand';
-  const goal = withUnit(reason.goal, reason.measure === 'integrated' ? 'LUFS' : 'dBTP');
-  const how = { each: 'by itself', together: 'with others', programme: 'with the whole programme' }[
-    reason.mode
-  ];
+  const goal = withUnit(reason.goal, UNIT[reason.measure]);
+  const how = {
+    each: 'by itself',
+    together: 'with others',
+    programme: 'with the whole programme',
+    plan: 'by the plan',
+  }[reason.mode];
   return `levelled to ${goal} ${how}${reason.stoppedByCeiling ? ', stopped by the ceiling' : ''}`;
 }
 

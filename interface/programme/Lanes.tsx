@@ -7,7 +7,6 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { clipEnd, PLAIN_TRACK, type Id, type Project } from '@/core/programme/model';
 import { addTrack } from '@/core/programme/edits/project';
 import { placeSource } from '@/core/programme/edits/clips';
-import type { Desk } from '../session/desk';
 import { newId } from '../session/newId';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { clipStyles } from './clipStyles';
@@ -15,10 +14,10 @@ import { DragReadout } from './DragReadout';
 import type { Band } from './gestures';
 import { Lane } from './Lane';
 import { HEAD_WIDTH, RULER_HEIGHT } from './laneScale';
-import { changeLook, lookNow } from './look';
 import { Playhead } from './Playhead';
 import { RangeBand } from './RangeBand';
 import { Ruler } from './Ruler';
+import { useDesk } from './useDesk';
 import { useLanePointer } from './useLanePointer';
 import type { LaneView } from './useLaneView';
 import { useVisible } from './useVisible';
@@ -70,7 +69,7 @@ export function Lanes({ view, onEditGain, onOpenLevel, onLevelProgramme }: Props
   const visible = useVisible(project, view);
   const [focused, setFocused] = useState<Id | null>(null);
   const wantFocus = useRef<Id | null>(null);
-  const { scroller, pixelsPerSecond, laneHeight } = view;
+  const { attach, pixelsPerSecond, laneHeight } = view;
   const { drag, band, onPointerDown } = useLanePointer({
     ...{ session, project, view, visible, focused, setFocused },
   });
@@ -98,29 +97,28 @@ export function Lanes({ view, onEditGain, onOpenLevel, onLevelProgramme }: Props
     element.scrollIntoView({ block: 'nearest' });
   });
 
-  useEffect(() => {
-    const desk: Desk = {
-      focusClip: (clipId) => {
-        const clip = session.project.clips.find((candidate) => candidate.id === clipId);
-        if (!clip) return;
-        wantFocus.current = clipId;
-        setFocused(clipId);
-        const { sampleRate } = session.project;
-        view.reveal(clip.start / sampleRate, clipEnd(clip) / sampleRate);
-      },
-      editGain: onEditGain,
-      levelClips: onOpenLevel,
-      levelProgramme: onLevelProgramme,
-      zoom: (factor) => view.zoom(factor),
-      showAll: view.fit,
-      showStretch: view.show,
-      reveal: (seconds) => view.reveal(seconds, seconds),
-      changeHeight: (factor) =>
-        changeLook({ height: Math.max(0.3, Math.min(5, lookNow().height * factor)), big: false }),
-      toggleLook: (what) => changeLook({ [what]: !lookNow()[what] }),
-    };
-    return session.lend(desk);
-  }, [session, view, onEditGain, onOpenLevel, onLevelProgramme]);
+  useDesk(
+    useMemo(
+      () => ({
+        focusClip: (clipId: Id) => {
+          const clip = session.project.clips.find((candidate) => candidate.id === clipId);
+          if (!clip) return;
+          wantFocus.current = clipId;
+          setFocused(clipId);
+          const { sampleRate } = session.project;
+          view.reveal(clip.start / sampleRate, clipEnd(clip) / sampleRate);
+        },
+        editGain: onEditGain,
+        levelClips: onOpenLevel,
+        levelProgramme: onLevelProgramme,
+        zoom: (factor: number) => view.zoom(factor),
+        showAll: view.fit,
+        showStretch: view.show,
+        reveal: (seconds: number) => view.reveal(seconds, seconds),
+      }),
+      [session, view, onEditGain, onOpenLevel, onLevelProgramme],
+    ),
+  );
 
   const dropSource = useCallback(
     (sourceId: Id, trackId: Id, seconds: number) => {
@@ -140,7 +138,7 @@ export function Lanes({ view, onEditGain, onOpenLevel, onLevelProgramme }: Props
   const lastLane = Math.ceil((view.scrollTop + view.height) / (laneHeight + 1)) + 1;
   return (
     <Box
-      ref={scroller}
+      ref={attach}
       onPointerDown={onPointerDown}
       sx={{
         flex: 1,

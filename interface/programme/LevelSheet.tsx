@@ -1,126 +1,167 @@
 'use client';
 
 import CloseIcon from '@mui/icons-material/Close';
+import HearIcon from '@mui/icons-material/HearingOutlined';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import IconButton from '@mui/material/IconButton';
+import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import Tooltip from '@mui/material/Tooltip';
 import Typography from '@mui/material/Typography';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { number } from 'yup';
 import { gainsOf, propose } from '@/core/levelling/propose';
-import type { LevelRequest } from '@/core/levelling/proposal';
+import type { CeilingPolicy, LevelRequest } from '@/core/levelling/proposal';
+import { UNIT } from '@/core/levelling/reading';
 import { applyGains } from '@/core/programme/edits/gain';
 import type { Id, LevelMeasure, LevelMode } from '@/core/programme/model';
-import { withUnit } from '@/core/text/figures';
+import { figure, withUnit } from '@/core/text/figures';
 import { count } from '../parts/words';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
+import { GoalMenu } from './GoalMenu';
+import { MEASURE_NAMES, readFigure, usualGoal } from './levelFigures';
 import { ProposalTable } from './ProposalTable';
+import { measuredClips, setsOf, usePlaceTold, type SetKind } from './useMeasuredClips';
 
-const RANGES = { integrated: [-70, 0, 'LUFS'], truePeak: [-70, 3, 'dBTP'] } as const;
+/** How clips are brought to the goal: each, or together by sets. */
+type How = 'each' | SetKind;
 
-/** Checks a figure someone typed; gives the number, or what is accepted. */
-function readFigure(text: string, label: string, measure: LevelMeasure): number | { error: string } {
-  const [min, max, unit] = RANGES[measure];
-  const message = `${label}: a number from −${-min} to ${max} ${unit}`;
-  try {
-    return number()
-      .typeError(message)
-      .required(message)
-      .min(min, message)
-      .max(max, message)
-      .validateSync(text.trim().replace('−', '-').replace(',', '.'));
-  } catch (error) {
-    return { error: (error as Error).message };
-  }
-}
+const HOW: readonly (readonly [How, string])[] = [
+  ['each', 'Each by itself'],
+  ['all', 'All together'],
+  ['source', 'Together by source'],
+  ['track', 'Together by track'],
+  ['role', 'Together by role'],
+  ['group', 'Together by group'],
+];
 
-/** A choice of a few words. */
-function Choice<T extends string>({
-  label,
-  value,
-  options,
-  onChange,
-}: {
-  label: string;
-  value: T;
-  options: readonly (readonly [T, string])[];
-  onChange: (value: T) => void;
+/** Noise that comes up past this is warned of unless another level is typed, LUFS. */
+const USUAL_FLOOR_LUFS = -50;
+
+/** A field for a figure, wider while it has something to say. */
+function FigureField(props: {
+  readonly label: string;
+  readonly value: string;
+  readonly error: string | null;
+  readonly width: number;
+  readonly onChange: (text: string) => void;
+  readonly onEnter?: () => void;
+  readonly inputRef?: React.Ref<HTMLInputElement>;
 }) {
+  const { label, value, error, width, onChange, onEnter, inputRef } = props;
   return (
-    <ToggleButtonGroup
-      exclusive
-      size="small"
-      aria-label={label}
+    <TextField
+      label={label}
+      inputRef={inputRef}
       value={value}
-      onChange={(_, next: T | null) => next && onChange(next)}
-    >
-      {options.map(([option, text]) => (
-        <ToggleButton key={option} value={option} sx={{ py: 0.25, px: 1.25, textTransform: 'none' }}>
-          {text}
-        </ToggleButton>
-      ))}
-    </ToggleButtonGroup>
+      error={error !== null}
+      helperText={error}
+      onChange={(event) => onChange(event.target.value)}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') onEnter?.();
+      }}
+      sx={{ width: error ? 200 : width }}
+    />
   );
 }
+
+const errorOf = (read: number | { readonly error: string }): string | null =>
+  typeof read === 'number' ? null : read.error;
 
 /** Levels clips: what is asked for on top, the proposal with its reasons below, applied as one step. */
 export function LevelSheet({ onClose }: { onClose: () => void }) {
   const session = useSession();
-  const project = useProject();
+  const project = useSessionState((state) => state.history.project);
+  const shown = useProject();
   const selection = useSessionState((state) => state.selection);
   const measurements = useSessionState((state) => state.clipMeasurements);
+  const place = usePlaceTold();
   const { target } = project;
   const [measure, setMeasure] = useState<LevelMeasure>('integrated');
-  const [mode, setMode] = useState<LevelMode>('each');
+  const [how, setHow] = useState<How>('each');
+  const [policy, setPolicy] = useState<CeilingPolicy>('stop');
+  const [spokenOnly, setSpokenOnly] = useState(false);
   const [goalText, setGoalText] = useState<string | null>(null);
   const [ceilingText, setCeilingText] = useState<string | null>(null);
+  const [floorText, setFloorText] = useState<string | null>(null);
   const [left, setLeft] = useState<ReadonlySet<Id>>(new Set());
+  const [hearing, setHearing] = useState(false);
   const first = useRef<HTMLInputElement>(null);
   useEffect(() => first.current?.focus(), []);
 
-  const standard = measure === 'integrated' ? target.integratedLufs : target.maxTruePeakDbtp;
-  const goal = readFigure(goalText ?? String(standard), 'Goal', measure);
-  const ceiling = readFigure(ceilingText ?? String(target.maxTruePeakDbtp), 'Ceiling', 'truePeak');
-  const goalError = typeof goal === 'number' ? null : goal.error;
-  const ceilingError = typeof ceiling === 'number' ? null : ceiling.error;
-  const proposal = useMemo(() => {
-    if (typeof goal !== 'number' || typeof ceiling !== 'number') return null;
-    const request: LevelRequest = { measure, mode, goal, ceilingDbtp: ceiling };
+  const mode: LevelMode = how === 'each' ? 'each' : 'together';
+  const text = (value: number): string => String(value).replace('-', '−');
+  const goal = readFigure(goalText ?? text(usualGoal(measure, target)), 'Goal', measure);
+  const ceiling = readFigure(ceilingText ?? text(target.maxTruePeakDbtp), 'Ceiling', 'truePeak');
+  const floor = readFigure(floorText ?? text(USUAL_FLOOR_LUFS), 'Noise floor', 'integrated');
+  const clips = useMemo(() => {
     const chosen =
       selection.size > 0 ? project.clips.filter((clip) => selection.has(clip.id)) : project.clips;
-    const measurementOf = session.clipMeasurements(project);
-    const ordered = [...chosen].sort((a, b) => a.start - b.start);
-    return propose(
-      ordered.map((clip) => ({ clip, measurement: measurementOf(clip) })),
-      request,
-    );
+    return [...chosen].sort((a, b) => a.start - b.start);
+  }, [project, selection]);
+  const entries = useMemo(
+    () => measuredClips(session, project, clips),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- measurements are read through the session
-  }, [measure, mode, goal, ceiling, selection, project, session, measurements]);
-  const wanted = proposal?.rows.filter((row) => row.skipped === null && !left.has(row.clipId)) ?? [];
+    [session, project, clips, measurements],
+  );
+  const someSpeech = entries.some(({ speech }) => speech != null);
+  const proposal = useMemo(() => {
+    if (typeof goal !== 'number' || typeof ceiling !== 'number' || typeof floor !== 'number') return null;
+    const request: LevelRequest = {
+      ...{ measure, mode, goal, policy, spokenOnly },
+      ceilingDbtp: ceiling,
+      floorLufs: floor,
+    };
+    return propose(entries, request, { place, setOf: setsOf(project, how === 'each' ? 'all' : how) });
+  }, [entries, measure, mode, goal, ceiling, floor, policy, spokenOnly, how, place, project]);
+  const wanted = useMemo(
+    () => proposal?.rows.filter((row) => row.skipped === null && !left.has(row.clipId)) ?? [],
+    [proposal, left],
+  );
   const skipped = proposal?.rows.filter((row) => row.skipped !== null).length ?? 0;
   const held = wanted.filter((row) => row.limitedBy !== null).length;
+  const past = wanted.filter((row) => row.passesCeiling).length;
+
+  // While it is heard, the programme is shown and measured as it would be.
+  useEffect(() => {
+    session.setGhosts(new Map(wanted.map((row) => [row.clipId, row.gainAfterDb])));
+    if (hearing) session.setPreview(applyGains(project, gainsOf(wanted)));
+  }, [session, project, wanted, hearing]);
+  useEffect(
+    () => () => {
+      session.setGhosts(new Map());
+      session.setPreview(null);
+    },
+    [session],
+  );
 
   const apply = (): void => {
-    if (typeof goal !== 'number') return;
-    const unit = RANGES[measure][2];
+    if (typeof goal !== 'number' || wanted.length === 0) return;
     session.do(
-      `Level ${count(wanted.length, 'clip')} ${mode === 'each' ? 'each' : 'together'} to ${withUnit(goal, unit)}`,
+      `Level ${count(wanted.length, 'clip')} ${mode === 'each' ? 'each' : 'together'} to ${withUnit(goal, UNIT[measure])}`,
       (current) => applyGains(current, gainsOf(wanted)),
     );
     onClose();
+  };
+  const toggleHearing = (): void => {
+    if (hearing) session.setPreview(null);
+    setHearing(!hearing);
   };
   return (
     <Box
       component="section"
       aria-label="Level clips"
       onKeyDown={(event) => {
-        if (event.key === 'Escape') onClose();
+        if (event.key !== 'Escape') return;
+        event.preventDefault();
+        onClose();
       }}
       sx={{
-        maxHeight: 306,
+        maxHeight: 330,
         flex: 'none',
         display: 'flex',
         flexDirection: 'column',
@@ -130,77 +171,131 @@ export function LevelSheet({ onClose }: { onClose: () => void }) {
       }}
     >
       <Box
-        sx={{
-          display: 'flex',
-          alignItems: 'start',
-          gap: 1.25,
-          px: 1.5,
-          pt: 1.25,
-          pb: 0.75,
-          flexWrap: 'wrap',
-        }}
+        sx={{ display: 'flex', alignItems: 'start', gap: 1, px: 1.5, pt: 1.25, pb: 0.5, flexWrap: 'wrap' }}
       >
-        <Typography variant="h2" sx={{ lineHeight: '32px', mr: 0.5 }}>
+        <Typography variant="h2" sx={{ lineHeight: '36px', mr: 0.5 }}>
           Level{' '}
-          {selection.size > 0
-            ? count(proposal?.rows.length ?? selection.size, 'clip')
-            : `all ${count(project.clips.length, 'clip')}`}
+          {selection.size > 0 ? count(clips.length, 'clip') : `all ${count(project.clips.length, 'clip')}`}
         </Typography>
-        <Choice
-          label="What is measured"
+        <TextField
+          select
+          label="What"
           value={measure}
-          options={[
-            ['integrated', 'Integrated'],
-            ['truePeak', 'True peak'],
-          ]}
-          onChange={(next) => {
-            setMeasure(next);
+          onChange={(event) => {
+            setMeasure(event.target.value as LevelMeasure);
             setGoalText(null);
           }}
-        />
-        <Choice
-          label="Each or together"
-          value={mode}
-          options={[
-            ['each', 'Each'],
-            ['together', 'Together'],
-          ]}
-          onChange={setMode}
-        />
+          sx={{ width: 142 }}
+        >
+          {(Object.keys(MEASURE_NAMES) as LevelMeasure[]).map((key) => (
+            <MenuItem key={key} value={key} dense>
+              {MEASURE_NAMES[key]}
+            </MenuItem>
+          ))}
+        </TextField>
+        <Box sx={{ display: 'flex', alignItems: 'start' }}>
+          <FigureField
+            label={`Goal (${UNIT[measure]})`}
+            inputRef={first}
+            value={goalText ?? text(usualGoal(measure, target))}
+            error={errorOf(goal)}
+            width={98}
+            onChange={setGoalText}
+            onEnter={apply}
+          />
+          <GoalMenu
+            entries={entries}
+            measure={measure}
+            target={target}
+            ceilingDbtp={typeof ceiling === 'number' ? ceiling : target.maxTruePeakDbtp}
+            onGoal={(next, value) => {
+              setMeasure(next);
+              setGoalText(figure(value, 2));
+            }}
+          />
+        </Box>
         <TextField
-          label={`Goal (${RANGES[measure][2]})`}
-          inputRef={first}
-          value={goalText ?? String(standard).replace('-', '−')}
-          error={goalError !== null}
-          helperText={goalError}
-          onChange={(event) => setGoalText(event.target.value)}
-          onKeyDown={(event) => {
-            if (event.key === 'Enter' && wanted.length > 0) apply();
-          }}
-          sx={{ width: goalError ? 200 : 104 }}
-        />
-        <TextField
+          select
+          label="How"
+          value={how}
+          onChange={(event) => setHow(event.target.value as How)}
+          sx={{ width: 172 }}
+        >
+          {HOW.map(([key, name]) => (
+            <MenuItem key={key} value={key} dense>
+              {name}
+            </MenuItem>
+          ))}
+        </TextField>
+        <FigureField
           label="Ceiling (dBTP)"
-          value={ceilingText ?? String(target.maxTruePeakDbtp).replace('-', '−')}
-          error={ceilingError !== null}
-          helperText={ceilingError}
-          onChange={(event) => setCeilingText(event.target.value)}
-          sx={{ width: ceilingError ? 200 : 112 }}
+          value={ceilingText ?? text(target.maxTruePeakDbtp)}
+          error={errorOf(ceiling)}
+          width={106}
+          onChange={setCeilingText}
         />
         <Box sx={{ flex: 1 }} />
-        <Button variant="contained" disabled={wanted.length === 0} onClick={apply} sx={{ mt: 0.25 }}>
+        <Tooltip title="See and hear the programme with these gains before applying them">
+          <ToggleButton
+            value="hear"
+            size="small"
+            selected={hearing}
+            onChange={toggleHearing}
+            sx={{ textTransform: 'none', height: 36, gap: 0.5 }}
+          >
+            <HearIcon fontSize="small" /> Try
+          </ToggleButton>
+        </Tooltip>
+        <Button variant="contained" disabled={wanted.length === 0} onClick={apply} sx={{ height: 36 }}>
           Apply {wanted.length > 0 ? count(wanted.length, 'gain') : ''}
         </Button>
         <IconButton size="small" aria-label="Close" onClick={onClose}>
           <CloseIcon fontSize="small" />
         </IconButton>
       </Box>
-      <Box role="status" sx={{ px: 1.5, pb: 0.5, fontSize: 12, color: 'text.secondary' }}>
-        {mode === 'each'
-          ? 'Each clip by itself is brought to the goal.'
-          : 'All get one change: their balance stays, and taken together they reach the goal.'}
-        {held > 0 && ` ${count(held, 'clip stops', 'clips stop')} short.`}
-        {skipped > 0 && ` ${count(skipped, 'clip is', 'clips are')} skipped.`}
+      <Box sx={{ display: 'flex', alignItems: 'start', gap: 1, px: 1.5, pb: 0.75, flexWrap: 'wrap' }}>
+        <ToggleButtonGroup
+          exclusive
+          size="small"
+          aria-label="At the ceiling"
+          value={policy}
+          onChange={(_, next: CeilingPolicy | null) => next && setPolicy(next)}
+          sx={{ height: 32 }}
+        >
+          <ToggleButton value="stop" sx={{ textTransform: 'none', px: 1 }}>
+            Stop there
+          </ToggleButton>
+          <ToggleButton value="pass" sx={{ textTransform: 'none', px: 1 }}>
+            Go past
+          </ToggleButton>
+        </ToggleButtonGroup>
+        <FigureField
+          label="Warn of noise over"
+          value={floorText ?? text(USUAL_FLOOR_LUFS)}
+          error={errorOf(floor)}
+          width={124}
+          onChange={setFloorText}
+        />
+        {someSpeech && (
+          <FormControlLabel
+            control={
+              <Checkbox size="small" checked={spokenOnly} onChange={(_, checked) => setSpokenOnly(checked)} />
+            }
+            label={<Box sx={{ fontSize: 12.5 }}>Only while somebody speaks</Box>}
+          />
+        )}
+        <Box
+          role="status"
+          sx={{ flex: 1, minWidth: 260, fontSize: 12, lineHeight: '16px', color: 'text.secondary' }}
+        >
+          {mode === 'each'
+            ? 'Each clip by itself is brought to the goal.'
+            : 'All of a set get one change: their balance stays, and taken together they reach the goal.'}
+          {held > 0 && ` ${count(held, 'clip stops', 'clips stop')} short.`}
+          {past > 0 && ` ${count(past, 'clip goes', 'clips go')} past the ceiling.`}
+          {skipped > 0 && ` ${count(skipped, 'clip is', 'clips are')} skipped.`}
+          {hearing && shown !== project && ' The programme is shown and heard with them.'}
+        </Box>
       </Box>
       {proposal && (
         <ProposalTable

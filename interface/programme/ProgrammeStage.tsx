@@ -9,7 +9,9 @@ import { programmeFrames } from '@/core/programme/model';
 import { DropArea } from '../parts/DropArea';
 import { useProject, useSession } from '../session/SessionContext';
 import { ImportList } from '../sources/ImportList';
+import { Ladder } from './ladder/Ladder';
 import { Lanes } from './Lanes';
+import { Ledger } from './ledger/Ledger';
 import { LevelSheet } from './LevelSheet';
 import { ShiftSheet } from './ShiftSheet';
 import { SideSheet } from './SideSheet';
@@ -41,7 +43,7 @@ function EmptyHint() {
 export function ProgrammeStage() {
   const session = useSession();
   const project = useProject();
-  const { big } = useLook();
+  const { big, face } = useLook();
   useEffect(() => void loadLook(), []);
   const gainField = useRef<HTMLInputElement>(null);
   const [levelling, setLevelling] = useState<'clips' | 'programme' | null>(null);
@@ -54,6 +56,11 @@ export function ProgrammeStage() {
     changeLook({ big: false });
     requestAnimationFrame(() => gainField.current?.focus());
   }, []);
+  const hands = {
+    onEditGain: editGain,
+    onOpenLevel: openLevel,
+    onLevelProgramme: openLevelProgramme,
+  };
   return (
     <DropArea
       label="Drop to bring these files in as sources"
@@ -80,12 +87,9 @@ export function ProgrammeStage() {
           )}
           <ImportList />
           {project.clips.length === 0 && <EmptyHint />}
-          <Lanes
-            view={view}
-            onEditGain={editGain}
-            onOpenLevel={openLevel}
-            onLevelProgramme={openLevelProgramme}
-          />
+          {face === 'lanes' && <Lanes view={view} {...hands} />}
+          {face === 'ledger' && <Ledger {...hands} />}
+          {face === 'ladder' && <Ladder {...hands} />}
           {levelling === 'clips' && <LevelSheet onClose={close} />}
           {levelling === 'programme' && <ShiftSheet onClose={close} />}
         </Box>

@@ -4,6 +4,7 @@ import Box from '@mui/material/Box';
 import Checkbox from '@mui/material/Checkbox';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef } from 'react';
+import { UNIT } from '@/core/levelling/reading';
 import type { ProposalRow } from '@/core/levelling/proposal';
 import type { Id, LevelMeasure } from '@/core/programme/model';
 import { figure, signed } from '@/core/text/figures';
@@ -33,7 +34,7 @@ export function ProposalTable({ rows, measure, left, onLeave }: Props) {
     getItemKey: (index) => rows[index]!.clipId,
     overscan: 6,
   });
-  const unit = measure === 'integrated' ? 'LUFS' : 'dBTP';
+  const unit = UNIT[measure];
   const right = { textAlign: 'right' } as const;
   return (
     <Box
@@ -140,17 +141,23 @@ export function ProposalTable({ rows, measure, left, onLeave }: Props) {
               </Box>
               <Box
                 role="cell"
-                title={row.sentence}
+                title={[row.sentence, ...row.warnings].join('\n')}
                 sx={{
                   pl: 1,
                   overflow: 'hidden',
                   textOverflow: 'ellipsis',
                   whiteSpace: 'nowrap',
-                  color: row.limitedBy ? 'level.over' : undefined,
+                  color: row.limitedBy || row.passesCeiling ? 'level.over' : undefined,
                 }}
               >
-                {row.limitedBy ? '▲ ' : ''}
+                {row.limitedBy || row.passesCeiling ? '▲ ' : ''}
                 {row.sentence}
+                {row.warnings.length > 0 && (
+                  <Box component="span" data-warning sx={{ color: 'warning.main' }}>
+                    {' '}
+                    ! {row.warnings.join(' ')}
+                  </Box>
+                )}
               </Box>
             </Box>
           );

@@ -12,6 +12,7 @@ import Tooltip from '@mui/material/Tooltip';
 import type { ReactNode } from 'react';
 import { count } from '../parts/words';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
+import { FaceSwitch } from './FaceSwitch';
 import { EverythingMenu } from './EverythingMenu';
 import { HearMenu } from './HearMenu';
 import { LookMenu } from './LookMenu';
@@ -73,6 +74,7 @@ export function Transport({ view, onLevelClips, onLevelProgramme }: Props) {
           Nothing can be heard: check the sound output, then play again.
         </Box>
       )}
+      <FaceSwitch />
       {icon('Zoom out', () => view.zoom(0.6), <ZoomOutIcon fontSize="small" />)}
       {icon('Zoom in', () => view.zoom(1 / 0.6), <ZoomInIcon fontSize="small" />)}
       {icon('Show the whole programme', view.fit, <FitIcon fontSize="small" />)}

@@ -7,7 +7,6 @@ import { clipEnd, type Clip, type Id, type Project } from '@/core/programme/mode
 import { gainText } from './clipLevel';
 import { count } from '../parts/words';
 import type { Session } from '../session/session';
-import { luPerPixel } from './laneScale';
 import { SnapEdges } from './snapEdges';
 
 /** A hand on something: told of every movement, then let go or taken back. */
@@ -36,7 +35,7 @@ export class GainGesture implements Gesture {
     grabbed: Clip,
     private readonly ids: ReadonlySet<Id>,
     startY: number,
-    private readonly laneHeight: number,
+    private readonly luPerPixel: number,
     /** A press and release in one place is no change. */
     private readonly onClick: () => void,
   ) {
@@ -49,7 +48,7 @@ export class GainGesture implements Gesture {
   }
 
   move(event: PointerEvent): void {
-    this.moved += (this.lastY - event.clientY) * luPerPixel(this.laneHeight) * (event.shiftKey ? FINE : 1);
+    this.moved += (this.lastY - event.clientY) * this.luPerPixel * (event.shiftKey ? FINE : 1);
     this.lastY = event.clientY;
     const step = event.shiftKey ? 100 : 10;
     const wanted = Math.round((this.db + this.moved) * step) / step - this.db;

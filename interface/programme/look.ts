@@ -1,10 +1,15 @@
-import { boolean, number, object } from 'yup';
+import { boolean, number, object, string } from 'yup';
 import { useStore } from 'zustand';
 import { createStore } from 'zustand/vanilla';
 import { getPreference, putPreference } from '@/storage/preferences';
 
+/** The faces of the programme: tracks of clips, a table of them, and each a bar around the horizon. */
+export const FACES = ['lanes', 'ledger', 'ladder'] as const;
+export type Face = (typeof FACES)[number];
+
 /** How the lanes are drawn. */
 export interface Look {
+  readonly face: Face;
   /** Nothing but the lanes. */
   readonly big: boolean;
   /** Height of the lanes relative to what fits. */
@@ -18,9 +23,10 @@ export interface Look {
 }
 
 export const METER_DEPTHS = [12, 30, 60] as const;
-const LOOK: Look = { big: false, height: 1, mirrored: false, loudness: false, meterDepth: 30 };
+const LOOK: Look = { face: 'lanes', big: false, height: 1, mirrored: false, loudness: false, meterDepth: 30 };
 
 const stored = object({
+  face: string().required().oneOf(FACES),
   big: boolean().required(),
   height: number().required().min(0.2).max(6),
   mirrored: boolean().required(),

@@ -4,7 +4,7 @@ import { inTimeOrder } from '../commands/clipCommands';
 import type { Session } from '../session/session';
 import { clipLevel } from './clipLevel';
 import { ChooseGesture, GainGesture, MoveGesture, TrimGesture, type Band, type Gesture } from './gestures';
-import { bodyHeight, NAME_STRIP, RULER_HEIGHT, yOf } from './laneScale';
+import { bodyHeight, luPerPixel, NAME_STRIP, RULER_HEIGHT, yOf } from './laneScale';
 import { useGesture } from './useGesture';
 import type { LaneView } from './useLaneView';
 import type { DrawnClip } from './useVisible';
@@ -99,7 +99,7 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     const start = { x: event.clientX, y: event.clientY };
     const gesture = (): Gesture => {
       if (hit.edge) return new TrimGesture(session, clip, hit.edge, start.x, framesPerPixel, onClick);
-      if (hit.waterline) return new GainGesture(session, clip, ids, start.y, laneHeight, onClick);
+      if (hit.waterline) return new GainGesture(session, clip, ids, start.y, luPerPixel(laneHeight), onClick);
       return new MoveGesture(session, clip, ids, start, framesPerPixel, trackAt, onClick);
     };
     startGesture(gesture());

@@ -19,6 +19,8 @@ const SHOW_MARGIN = 24;
 export interface LaneView {
   /** The element that scrolls. */
   readonly scroller: RefObject<HTMLDivElement | null>;
+  /** Takes up the element that scrolls, which comes and goes with the lanes. */
+  readonly attach: (element: HTMLDivElement | null) => void;
   readonly pixelsPerSecond: number;
   readonly scrollLeft: number;
   readonly scrollTop: number;
@@ -40,7 +42,12 @@ export interface LaneView {
 /** Scroll and zoom of the lanes' scroller; fits the whole programme until somebody zooms. */
 export function useLaneView(totalSeconds: number, lanes: number): LaneView {
   const scroller = useRef<HTMLDivElement>(null);
-  const { width: outer, height } = useElementSize(scroller);
+  const [attached, setAttached] = useState<HTMLDivElement | null>(null);
+  const attach = useCallback((element: HTMLDivElement | null) => {
+    scroller.current = element;
+    if (element) setAttached(element);
+  }, []);
+  const { width: outer, height } = useElementSize(scroller, attached);
   const look = useLook();
   const room = height - RULER_HEIGHT - ADD_TRACK_HEIGHT;
   const laneHeight = look.big ? bigLaneHeight(room, lanes) : laneHeightFor(room, lanes, look.height);
@@ -52,16 +59,19 @@ export function useLaneView(totalSeconds: number, lanes: number): LaneView {
   const fitting = Math.max(MIN_PIXELS_PER_SECOND, (width - 12) / Math.max(10, totalSeconds));
   const pixelsPerSecond = chosen ?? fitting;
 
+  /** Where the lanes were when they were seen last. */
+  const place = useRef({ left: 0, top: 0 });
   useEffect(() => {
-    const element = scroller.current;
-    if (!element) return;
+    if (!attached) return;
+    attached.scrollTo(place.current);
     const onScroll = (): void => {
-      setScrollLeft(element.scrollLeft);
-      setScrollTop(element.scrollTop);
+      place.current = { left: attached.scrollLeft, top: attached.scrollTop };
+      setScrollLeft(attached.scrollLeft);
+      setScrollTop(attached.scrollTop);
     };
-    element.addEventListener('scroll', onScroll, { passive: true });
-    return () => element.removeEventListener('scroll', onScroll);
-  }, []);
+    attached.addEventListener('scroll', onScroll, { passive: true });
+    return () => attached.removeEventListener('scroll', onScroll);
+  }, [attached]);
 
   // The new zoom must be laid out before the scroller can be moved to its new place.
   useLayoutEffect(() => {
@@ -110,22 +120,21 @@ export function useLaneView(totalSeconds: number, lanes: number): LaneView {
   );
 
   useEffect(() => {
-    const element = scroller.current;
-    if (!element) return;
+    if (!attached) return;
     const onWheel = (event: WheelEvent): void => {
       if (!event.ctrlKey && !event.metaKey) return;
       event.preventDefault();
-      zoom(Math.exp(-event.deltaY / 250), event.clientX - element.getBoundingClientRect().left - HEAD_WIDTH);
+      zoom(Math.exp(-event.deltaY / 250), event.clientX - attached.getBoundingClientRect().left - HEAD_WIDTH);
     };
-    element.addEventListener('wheel', onWheel, { passive: false });
-    return () => element.removeEventListener('wheel', onWheel);
-  }, [scroller, zoom]);
+    attached.addEventListener('wheel', onWheel, { passive: false });
+    return () => attached.removeEventListener('wheel', onWheel);
+  }, [attached, zoom]);
 
   return useMemo(
     () => ({
-      ...{ scroller, pixelsPerSecond, scrollLeft, scrollTop, height, width, laneHeight },
+      ...{ scroller, attach, pixelsPerSecond, scrollLeft, scrollTop, height, width, laneHeight },
       ...{ zoom, fit, show, reveal },
     }),
-    [pixelsPerSecond, scrollLeft, scrollTop, height, width, laneHeight, zoom, fit, show, reveal],
+    [attach, pixelsPerSecond, scrollLeft, scrollTop, height, width, laneHeight, zoom, fit, show, reveal],
   );
 }

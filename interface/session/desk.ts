@@ -14,5 +14,7 @@ export interface Desk {
   /** Brings a place into view if it is not, seconds. */
   readonly reveal: (seconds: number) => void;
   readonly changeHeight: (factor: number) => void;
+  /** Clips in the order in which they are met; that of time where there is no other. */
+  readonly order?: () => readonly Id[];
   readonly toggleLook: (what: 'big' | 'mirrored' | 'loudness') => void;
 }

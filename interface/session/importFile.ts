@@ -4,6 +4,7 @@ import type { FileMeasurement, Outcome } from '@/engine/measure.worker';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import { PLAIN_CLIP, type Source } from '@/core/programme/model';
 import { newSource } from '@/core/programme/newSource';
+import { meanSquareOf } from '@/core/render/measureClip';
 import { stretchKey, type ClipStretch } from '@/core/render/clipKey';
 import { newAudioKey, putAudio } from '@/storage/audio';
 import { storageError } from '@/storage/failure';
@@ -45,11 +46,15 @@ async function keep(
       ...{ sourceStart: 0, length, sampleRate, fadeIn, fadeOut, channelDb, balance },
       ...{ sourceLayoutId: layout.id, layoutId: layout.id, monoLaw: 'constantPower' },
     };
-    const { figures, blocks, truePeaks } = measured;
+    const { figures, blocks, truePeaks, energy, details } = measured;
+    const { loudnessRangeLowLufs: lowLufs, loudnessRangeHighLufs: highLufs, positions } = details;
     await putClipMeasurement(stretchKey(audioKey, stretch), {
       figures,
       blocks,
       truePeaks,
+      meanSquare: meanSquareOf(energy, length),
+      range: lowLufs === null || highLufs === null ? null : { lowLufs, highLufs },
+      maxShortTermAt: positions.maxShortTerm,
       lengthSeconds: length / sampleRate,
     });
     return { ok: { source, measurement, blob: pcm } };

@@ -80,6 +80,7 @@ export class Session {
       sourceMeasurements: new Map(),
       clipMeasurements: new Map(),
       programme: null,
+      ghosts: new Map(),
       moved: null,
       shares: null,
       sharing: null,
@@ -235,6 +236,11 @@ export class Session {
     this.set({ history, preview: null, selection, moved });
     void this.save();
     this.refresh();
+  }
+
+  /** Shows where a proposal would put clips. */
+  setGhosts(ghosts: ReadonlyMap<Id, number>): void {
+    this.set({ ghosts });
   }
 
   /** Shows (and measures) the programme as it would be; `null` goes back to what is. */

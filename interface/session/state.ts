@@ -52,6 +52,8 @@ export interface SessionState {
   /** By clip key. */
   readonly clipMeasurements: ReadonlyMap<string, ClipMeasurement>;
   readonly programme: ProgrammeSummary | null;
+  /** Where a proposal would put clips, clip gain in dB; empty while there is none. */
+  readonly ghosts: ReadonlyMap<Id, number>;
   /** What the programme measures with what a hand is just moving; `null` when nothing moves. */
   readonly moved: MovedFigures | null;
   /** How far the programme's measurement is (0 to 1); `null` when it is up to date. */

@@ -20,7 +20,8 @@ function belongsElsewhere(target: HTMLElement, key: string): boolean {
 
 /** What a command would be done to, with the focus where it is. */
 function placeOf(session: Session, target: Element | null): CommandPlace {
-  const focused = target?.closest<HTMLElement>('[data-clip]')?.dataset['clip'] ?? null;
+  const held = target?.closest<HTMLElement>('[data-clip], [data-clip-focus]')?.dataset;
+  const focused = held?.['clip'] ?? held?.['clipFocus'] ?? null;
   const { selection } = session.state;
   const ids = focused === null || selection.has(focused) ? selection : session.grouped(new Set([focused]));
   return { session, desk: session.desk, ids, focused };

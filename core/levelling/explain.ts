@@ -1,0 +1,81 @@
+import { clock, signed, withUnit } from '@/core/text/figures';
+import type { Clip } from '@/core/programme/model';
+import type { ClipMeasurement } from '@/core/render/measureClip';
+import type { GainLimit, LevelRequest, SkipReason } from './proposal';
+import { isUngated, noiseFloorAt, peakPlace, UNIT } from './reading';
+
+/** How a place in a clip is told. @param seconds of the clip */
+export type PlaceTold = (clip: Clip, seconds: number) => string;
+
+export const placeInClip: PlaceTold = (_, seconds) => clock(seconds);
+
+export const SKIPPED: Readonly<Record<SkipReason, string>> = {
+  silent: 'Skipped: nothing in it is over −70 LUFS.',
+  tooShort: 'Skipped: too short for this measure.',
+  notMeasured: 'Skipped: it is still being measured.',
+};
+
+/** A change by more than this is rarely meant, dB. */
+const SANE_DB = 20;
+/** The loudest three seconds may be this far over the rest before one gain is too blunt for all of it, LU. */
+const EVEN_LU = 9;
+
+interface Told {
+  readonly before: number | null;
+  readonly after: number | null;
+  readonly change: number;
+  readonly wanted: number;
+  readonly limitedBy: GainLimit;
+  readonly passesCeiling: boolean;
+  readonly truePeakAfter: number | null;
+  /** One change for several. */
+  readonly shared: boolean;
+  /** The clip whose peak holds all of them, where it is another. */
+  readonly holder: { readonly clip: Clip; readonly measurement: ClipMeasurement };
+}
+
+/** A row in one sentence. */
+export function explain(request: LevelRequest, told: Told, place: PlaceTold): string {
+  const { before, after, change, wanted, limitedBy, passesCeiling, truePeakAfter, shared, holder } = told;
+  const unit = UNIT[request.measure];
+  const who = shared ? 'All together ' : '';
+  const peak = `the peak at ${place(holder.clip, peakPlace(holder.measurement))}`;
+  if (limitedBy === 'ceiling') {
+    const whose = shared ? `${peak} of ${holder.clip.name}` : peak;
+    return `${who}${signed(wanted)} dB wanted, ${signed(change)} dB given: ${whose} reaches ${withUnit(request.ceilingDbtp, 'dBTP')} first.`;
+  }
+  if (limitedBy === 'gainRange')
+    return `${who}${signed(wanted)} dB wanted, ${signed(change)} dB given: a clip’s gain goes no further.`;
+  const from = `${withUnit(before, unit)}, to ${withUnit(shared ? after : request.goal, unit)}`;
+  const ungated = request.measure === 'integrated' && isUngated(holder.measurement) && !shared;
+  const past = passesCeiling ? `; ${peak} goes to ${withUnit(truePeakAfter, 'dBTP')}, past the ceiling` : '';
+  return `${from}: ${signed(change)} dB${shared ? ', the same for all' : ''}${ungated ? ' (ungated: shorter than 400 ms)' : ''}${past}.`;
+}
+
+/** What is worth a second look when a clip gets a gain. */
+export function warningsOf(
+  { clip, measurement }: { readonly clip: Clip; readonly measurement: ClipMeasurement },
+  gainAfterDb: number,
+  request: LevelRequest,
+  place: PlaceTold,
+): string[] {
+  const change = gainAfterDb - clip.gain.db;
+  const warnings: string[] = [];
+  const floor = noiseFloorAt(measurement, gainAfterDb);
+  if (request.floorLufs !== null && change > 0 && floor !== null && floor > request.floorLufs)
+    warnings.push(`Its noise floor comes up to ${withUnit(floor, 'LUFS')}.`);
+  if (Math.abs(change) > SANE_DB)
+    warnings.push(`${signed(change)} dB is a great deal: check that it is the right clip.`);
+  const { maxShortTermLufs, integratedLufs } = measurement.figures;
+  const { maxShortTermAt } = measurement;
+  if (
+    maxShortTermLufs !== null &&
+    integratedLufs !== null &&
+    maxShortTermAt !== null &&
+    maxShortTermLufs - integratedLufs > EVEN_LU
+  )
+    warnings.push(
+      `The three seconds at ${place(clip, maxShortTermAt)} are ${withUnit(maxShortTermLufs - integratedLufs, 'LU')} over all of it: a gain on that part would serve better.`,
+    );
+  return warnings;
+}

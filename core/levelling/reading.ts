@@ -1,0 +1,90 @@
+import { dbToPower, meanSquareToLufs } from '@/core/loudness/decibels';
+import { noiseFloor } from '@/core/loudness/details';
+import { integratedAt, type GainedBlocks } from '@/core/loudness/gainSolve';
+import type { TimeRange } from '@/core/loudness/levelTrack';
+import type { LevelMeasure } from '@/core/programme/model';
+import type { ClipMeasurement } from '@/core/render/measureClip';
+import type { MeasuredClip } from './proposal';
+
+export const UNIT: Readonly<Record<LevelMeasure, string>> = {
+  integrated: 'LUFS',
+  maxShortTerm: 'LUFS',
+  maxMomentary: 'LUFS',
+  truePeak: 'dBTP',
+  samplePeak: 'dBFS',
+};
+
+/** Gating blocks are 400 ms long, one every 100 ms. */
+const HOPS_PER_SECOND = 10;
+const BLOCK_SECONDS = 0.4;
+
+/** The figures that move along with a gain, dB for dB. */
+const LINEAR = {
+  maxShortTerm: 'maxShortTermLufs',
+  maxMomentary: 'maxMomentaryLufs',
+  truePeak: 'truePeakDbtp',
+  samplePeak: 'samplePeakDbfs',
+} as const;
+
+/** The blocks that lie within the ranges whole. */
+function blocksWithin(blocks: Float64Array, ranges: readonly TimeRange[]): Float64Array {
+  return blocks.filter((_, k) => {
+    const from = k / HOPS_PER_SECOND;
+    return ranges.some((range) => from >= range.from - 1e-9 && from + BLOCK_SECONDS <= range.to + 1e-9);
+  });
+}
+
+/** The gating blocks a clip is levelled by: all of it, or while somebody speaks. */
+export function gatingBlocksOf(
+  {
+    measurement,
+    speech,
+  }: { readonly measurement: ClipMeasurement; readonly speech?: MeasuredClip['speech'] | undefined },
+  spokenOnly: boolean,
+): Float64Array {
+  return spokenOnly && speech ? blocksWithin(measurement.blocks, speech) : measurement.blocks;
+}
+
+export const gained = (blocks: Float64Array, gainDb: number): GainedBlocks => ({ blocks, gainDb });
+
+/** Whether a clip is too short for a gating block: its loudness is then that of all of it, ungated. */
+export const isUngated = ({ blocks }: ClipMeasurement): boolean => blocks.length === 0;
+
+/** Loudness of all of a clip, ungated, LUFS. */
+export function ungatedAt({ meanSquare }: ClipMeasurement, gainDb: number): number | null {
+  return meanSquareToLufs(meanSquare * dbToPower(gainDb));
+}
+
+/** Integrated loudness with a gain: gated, or ungated where the clip is shorter than a block. */
+export function integratedWith(
+  measurement: ClipMeasurement,
+  blocks: Float64Array,
+  gainDb: number,
+): number | null {
+  return isUngated(measurement) ? ungatedAt(measurement, gainDb) : integratedAt([gained(blocks, gainDb)], 0);
+}
+
+/** What a measure reads of a clip with a gain; `null` when it has no value. */
+export function readAt(
+  measurement: ClipMeasurement,
+  measure: LevelMeasure,
+  gainDb: number,
+  blocks = measurement.blocks,
+): number | null {
+  if (measure === 'integrated') return integratedWith(measurement, blocks, gainDb);
+  const value = measurement.figures[LINEAR[measure]];
+  return value === null ? null : value + gainDb;
+}
+
+/** Where a clip's true peak is highest, seconds of the clip. */
+export function peakPlace({ truePeaks }: ClipMeasurement): number {
+  let at = 0;
+  for (let k = 1; k < truePeaks.length; k++) if (truePeaks[k]! > truePeaks[at]!) at = k;
+  return at / HOPS_PER_SECOND;
+}
+
+/** What of a clip's quiet places is heard with a gain, LUFS. */
+export function noiseFloorAt({ blocks }: ClipMeasurement, gainDb: number): number | null {
+  const floor = noiseFloor(blocks);
+  return floor === null ? null : floor + gainDb;
+}

@@ -1,0 +1,144 @@
+import { Key, Origin } from 'selenium-webdriver';
+import { describe, expect, it } from 'vitest';
+import { setStage } from './support/setup';
+
+const stage = setStage();
+const press = (...keys: string[]): Promise<void> =>
+  stage.page.driver
+    .actions()
+    .sendKeys(...keys)
+    .perform();
+const cell = (clip: string, column: string): Promise<string> =>
+  stage.page.text(`[data-ledger="${clip}"] [data-cell=${column}]`);
+const number = (text: string): number => Number(text.replace('−', '-'));
+const names = async (): Promise<string[]> =>
+  Promise.all(
+    (await stage.page.all('[data-ledger]')).map(async (row) => (await row.getAttribute('data-ledger')) ?? ''),
+  );
+
+/** Types into a cell of a row. */
+async function into(clip: string, column: 'gain' | 'after', text: string): Promise<void> {
+  const { page } = stage;
+  await (await page.find(`[data-ledger="${clip}"] [data-cell=state]`)).click();
+  await (await page.find(`[data-ledger="${clip}"] [data-cell=${column}]`)).click();
+  await (
+    await page.find(`[data-ledger="${clip}"] [data-cell=${column}] input`)
+  ).sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
+}
+
+describe('the demo put right through the ledger', () => {
+  it('shows every clip with what is measured of it, sorted and found as asked', async () => {
+    const { page } = stage;
+    await page.openDemo();
+    const { lufs } = await page.clipLevel('mechanic-the-spoon');
+    await page.press('Ledger');
+    await page.find('[data-ledger="mechanic-the-spoon"]');
+    expect(number(await cell('mechanic-the-spoon', 'after'))).toBeCloseTo(lufs, 2);
+    await page.press('Peak');
+    await page.press('Peak');
+    expect((await names())[0]).toBe('music-frostline-theme');
+    await page.type('Find', 'observer');
+    await page.until('the observer’s rows', async () => (await names()).length === 6);
+    await page.press('Show all');
+  });
+
+  it('a figure typed into a row sets its gain, into a chosen row that of all chosen', async () => {
+    const { page } = stage;
+    await into('frost-alarm', 'after', 'loud');
+    await page.until('what is accepted', async () =>
+      /After: a number from −70 to 0 LUFS/.test(await page.text('[role=tooltip]')),
+    );
+    await press(Key.ESCAPE);
+    await into('frost-alarm', 'after', '-26');
+    await page.until('it to be there', async () => (await cell('frost-alarm', 'after')) === '−26.00');
+    await page.button('Undo: Bring frost-alarm to −26.0 LUFS');
+    expect(await cell('frost-alarm', 'reason')).toMatch(/levelled to −26\.0 LUFS by itself/);
+    await into('frost-alarm', 'gain', '-=2');
+    await page.until('2 dB less', async () => (await cell('frost-alarm', 'after')) === '−28.00');
+    expect(await page.attribute('[data-ledger="frost-alarm"]', 'data-state')).toBe('byHand');
+  });
+
+  it('voices, music and ambience are brought where they belong, and the programme to its target', async () => {
+    const { page } = stage;
+    const all = async (field: string, value: string): Promise<void> => {
+      await page.pick(field, value);
+      await page.until('only those rows', async () => (await page.all('[data-ledger]')).length < 20);
+      await (await page.find('[data-ledger]')).click();
+      await page.driver.actions().keyDown(Key.SHIFT).sendKeys(Key.END).keyUp(Key.SHIFT).perform();
+    };
+    for (const [role, goal] of [
+      ['Dialogue', '-23'],
+      ['Narration', '-23'],
+      ['Music', '-34'],
+      ['Ambience', '-42'],
+    ] as const) {
+      await all('Role', role);
+      const rows = await page.all('[data-ledger]');
+      expect(await page.all('[data-ledger][aria-selected=true]')).toHaveLength(rows.length);
+      const first = await rows[0]!.getAttribute('data-ledger');
+      await (await page.find(`[data-ledger="${first}"] [data-cell=after]`)).click();
+      await (
+        await page.find('[data-cell=after] input')
+      ).sendKeys(Key.chord(Key.CONTROL, 'a'), goal, Key.ENTER);
+      await page.button(`Undo: Bring `);
+      await page.press('Show all');
+    }
+    await page.measured();
+    await page.press('Bring programme to target');
+    await page.press('Apply');
+    await page.measured();
+    expect((await page.dial('integrated')).value).toBeCloseTo(-23, 1);
+  });
+});
+
+describe('the ladder', () => {
+  it('by keyboard only: through the clips, up and down, undone', async () => {
+    const { page } = stage;
+    await page.press('Ladder');
+    const ladder = await page.find('[data-ladder=bars]');
+    await page.driver.executeScript('arguments[0].focus()', ladder);
+    const current = (): Promise<string> => page.attribute('[data-ladder-clip]', 'id');
+    const gain = async (): Promise<number> => Number(await page.attribute('[data-ladder-clip]', 'data-gain'));
+    await press(Key.ARROW_RIGHT);
+    await press(Key.ARROW_RIGHT);
+    const name = await current();
+    const before = await gain();
+    await press(Key.ARROW_UP);
+    await page.until('half a dB more', async () => Math.abs((await gain()) - before - 0.5) < 1e-9);
+    await page.driver.actions().keyDown(Key.SHIFT).sendKeys(Key.ARROW_DOWN).keyUp(Key.SHIFT).perform();
+    await page.until('three dB less', async () => Math.abs((await gain()) - before + 2.5) < 1e-9);
+    await page.driver.actions().keyDown(Key.CONTROL).sendKeys('z').sendKeys('z').keyUp(Key.CONTROL).perform();
+    await page.until('it as before', async () => Math.abs((await gain()) - before) < 1e-9);
+    await press(Key.ARROW_LEFT);
+    expect(await current()).not.toBe(name);
+    await press('2');
+    await page.find('[data-ledger]');
+    await press('3');
+    await page.find('[data-ladder]');
+  });
+
+  it('a bar is dragged like a waterline; what is chosen there is chosen everywhere', async () => {
+    const { page } = stage;
+    const ladder = await (await page.find('[data-ladder=bars]')).getRect();
+    const hand = page.driver.actions();
+    await hand
+      .move({ x: Math.round(ladder.x + 30), y: Math.round(ladder.y + ladder.height / 2) })
+      .press()
+      .move({ origin: Origin.POINTER, x: 0, y: -12 })
+      .perform();
+    await page.find('[data-readout]');
+    await page.driver.actions().release().perform();
+    const step = await page.button('Undo: Gain of narrator');
+    expect(await step.getText()).toMatch(/dB/);
+    await page.press('Lanes');
+    await page.until(
+      'it to be chosen there',
+      async () => (await page.all('[data-clip][aria-selected=true]')).length === 1,
+    );
+    await page.press('Ladder');
+    await page.press('Distribution');
+    await page.find('[data-ladder=distribution]');
+    expect(await page.errors()).toEqual([]);
+    await page.press('Lanes');
+  });
+});

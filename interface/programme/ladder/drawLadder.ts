@@ -1,0 +1,150 @@
+import type { LedgerRow } from '@/core/levelling/ledger';
+import type { Id } from '@/core/programme/model';
+import type { Target } from '@/core/targets/target';
+import { drawOverMark } from '../../parts/overMarks';
+import { LADDER_BOTTOM_LU, ladderY, type LadderLayout } from './layout';
+
+export interface LadderDrawing {
+  readonly layout: LadderLayout;
+  readonly target: Target;
+  readonly scrollLeft: number;
+  readonly width: number;
+  readonly height: number;
+  readonly selection: ReadonlySet<Id>;
+  /** Where a proposal would put clips, clip gain in dB. */
+  readonly ghosts: ReadonlyMap<Id, number>;
+}
+
+type Colours = (name: string) => string;
+
+/** Faint lines of the scale, LU from the horizon. */
+const SCALE_LU = [20, 10, -10, -20, -30];
+
+function drawScale(
+  context: CanvasRenderingContext2D,
+  colour: Colours,
+  { target, width, height }: LadderDrawing,
+): void {
+  const y = (lu: number): number => Math.round(ladderY(lu, height)) + 0.5;
+  const line = (lu: number, dash: number[]): void => {
+    context.setLineDash(dash);
+    context.beginPath();
+    context.moveTo(0, y(lu));
+    context.lineTo(width, y(lu));
+    context.stroke();
+    context.setLineDash([]);
+  };
+  context.fillStyle = colour('sheet-band');
+  const band = ladderY(target.toleranceLu, height);
+  context.fillRect(0, band, width, Math.max(2, ladderY(-target.toleranceLu, height) - band));
+  context.lineWidth = 1;
+  context.strokeStyle = colour('divider');
+  for (const lu of SCALE_LU) line(lu, [1, 5]);
+  context.strokeStyle = colour('sheet-horizon');
+  line(0, [4, 3]);
+  context.strokeStyle = colour('level-over');
+  line(target.maxTruePeakDbtp - target.integratedLufs, [2, 4]);
+}
+
+const standing = ({ offLu }: LedgerRow, { toleranceLu }: Target): 'under' | 'within' | 'over' =>
+  offLu === null || Math.abs(offLu) <= toleranceLu + 1e-6 ? 'within' : offLu > 0 ? 'over' : 'under';
+
+function drawRow(
+  context: CanvasRenderingContext2D,
+  colour: Colours,
+  row: LedgerRow,
+  left: number,
+  { layout: { slot }, target, height, ghosts }: LadderDrawing,
+): void {
+  const { clip, measurement } = row.entry;
+  if (!measurement || row.offLu === null) return;
+  const middle = left + slot / 2;
+  const y = (lufs: number): number => ladderY(lufs - target.integratedLufs, height);
+  const bar = Math.max(2, slot * 0.56);
+  const { db } = clip.gain;
+  const { range } = measurement;
+  context.fillStyle = colour('sheet-wave');
+  if (range) {
+    const [top, bottom] = [y(range.highLufs + db), y(range.lowLufs + db)];
+    context.fillRect(middle - bar / 2, top, bar, Math.max(2, bottom - top));
+  }
+  const peak = row.truePeakDbtp;
+  const at = y(row.afterLufs!);
+  if (peak !== null) {
+    const over = peak > target.maxTruePeakDbtp + 1e-6;
+    const cap = y(peak);
+    context.fillStyle = colour(over ? 'level-over' : 'text-secondary');
+    context.fillRect(middle - 0.5, cap, 1, Math.max(0, (range ? y(range.highLufs + db) : at) - cap));
+    context.fillRect(middle - bar / 2, cap - 1, bar, 2);
+    if (over) {
+      context.strokeStyle = colour('level-over');
+      drawOverMark(context, middle - 0.5, Math.max(1, cap - 9));
+    }
+  }
+  const ghost = ghosts.get(clip.id);
+  if (ghost !== undefined && Math.abs(ghost - db) > 0.005) {
+    context.strokeStyle = colour('text-primary');
+    context.setLineDash([2, 2]);
+    context.strokeRect(middle - slot * 0.45, y(row.afterLufs! + ghost - db) - 2, slot * 0.9, 4);
+    context.setLineDash([]);
+  }
+  context.fillStyle = colour(`level-${standing(row, target)}`);
+  context.fillRect(middle - slot * 0.45, at - 1.5, slot * 0.9, 3);
+}
+
+/** Each clip around the horizon: its span, its loudness, its peak, and where a proposal would put it. */
+export function drawLadder(context: CanvasRenderingContext2D, colour: Colours, drawing: LadderDrawing): void {
+  const { layout, scrollLeft, width, height, selection } = drawing;
+  const { slot } = layout;
+  drawScale(context, colour, drawing);
+  for (const { rows, left } of layout.groups) {
+    const first = Math.max(0, Math.floor((scrollLeft - left) / slot));
+    const last = Math.min(rows.length, Math.ceil((scrollLeft + width - left) / slot));
+    for (let i = first; i < last; i++) {
+      const row = rows[i]!;
+      const x = left + i * slot - scrollLeft;
+      if (selection.has(row.entry.clip.id)) {
+        context.fillStyle = colour('sheet-band');
+        context.globalAlpha = 0.8;
+        context.fillRect(x, 0, slot, height);
+        context.globalAlpha = 1;
+        context.fillStyle = colour('text-primary');
+        context.fillRect(x, height - 2, slot, 2);
+      }
+      drawRow(context, colour, row, x, drawing);
+    }
+  }
+}
+
+/** How many clips of each group stand at each LU: for more of them than can be told apart. */
+export function drawDistribution(
+  context: CanvasRenderingContext2D,
+  colour: Colours,
+  drawing: LadderDrawing,
+): void {
+  const { layout, target, width, height } = drawing;
+  drawScale(context, colour, drawing);
+  const column = width / Math.max(1, layout.groups.length);
+  layout.groups.forEach(({ rows }, index) => {
+    const bins = new Map<number, number>();
+    for (const { offLu } of rows)
+      if (offLu !== null) {
+        const bin = Math.max(LADDER_BOTTOM_LU, Math.round(offLu));
+        bins.set(bin, (bins.get(bin) ?? 0) + 1);
+      }
+    const most = Math.max(1, ...bins.values());
+    const step = ladderY(0, height) - ladderY(1, height);
+    for (const [lu, n] of bins) {
+      const within = Math.abs(lu) <= target.toleranceLu + 1e-6;
+      context.fillStyle = colour(`level-${within ? 'within' : lu > 0 ? 'over' : 'under'}`);
+      context.fillRect(
+        index * column + 8,
+        ladderY(lu, height) - step / 2,
+        Math.max(2, (n / most) * (column - 44)),
+        Math.max(2, step - 1),
+      );
+      context.fillStyle = colour('text-secondary');
+      context.fillText(String(n), index * column + 12 + (n / most) * (column - 44), ladderY(lu, height) + 3);
+    }
+  });
+}

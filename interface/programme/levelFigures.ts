@@ -1,0 +1,38 @@
+import { number } from 'yup';
+import { UNIT } from '@/core/levelling/reading';
+import type { LevelMeasure } from '@/core/programme/model';
+import type { Target } from '@/core/targets/target';
+
+export const MEASURE_NAMES: Readonly<Record<LevelMeasure, string>> = {
+  integrated: 'Integrated',
+  maxShortTerm: 'Max short-term',
+  maxMomentary: 'Max momentary',
+  truePeak: 'True peak',
+  samplePeak: 'Sample peak',
+};
+
+const isPeak = (measure: LevelMeasure): boolean => measure === 'truePeak' || measure === 'samplePeak';
+
+/** What one would usually bring a measure to: the target's own figure for it. */
+export function usualGoal(measure: LevelMeasure, target: Target): number {
+  if (isPeak(measure)) return target.maxTruePeakDbtp;
+  if (measure === 'maxShortTerm') return target.maxShortTermLufs ?? target.integratedLufs;
+  if (measure === 'maxMomentary') return target.maxMomentaryLufs ?? target.integratedLufs;
+  return target.integratedLufs;
+}
+
+/** Checks a figure someone typed; gives the number, or what is accepted. */
+export function readFigure(text: string, label: string, measure: LevelMeasure): number | { error: string } {
+  const max = isPeak(measure) ? 3 : 0;
+  const message = `${label}: a number from −70 to ${max} ${UNIT[measure]}`;
+  try {
+    return number()
+      .typeError(message)
+      .required(message)
+      .min(-70, message)
+      .max(max, message)
+      .validateSync(text.trim().replace('−', '-').replace(',', '.'));
+  } catch (error) {
+    return { error: (error as Error).message };
+  }
+}

@@ -1,0 +1,73 @@
+import { useCallback, useMemo } from 'react';
+import type { PlaceTold } from '@/core/levelling/explain';
+import type { MeasuredClip } from '@/core/levelling/proposal';
+import { outermostOf } from '@/core/programme/groups';
+import type { Clip, Project } from '@/core/programme/model';
+import { placeText } from '@/core/programme/timeText';
+import { clipKey } from '@/core/render/clipKey';
+import { useProject, useSession, useSessionState } from '../session/SessionContext';
+import type { Session } from '../session/session';
+
+/** When somebody speaks in a clip, seconds of it, as its source's subtitles say. */
+function speechOf(project: Project): (clip: Clip) => MeasuredClip['speech'] {
+  const speech = new Map(project.sources.map((source) => [source.id, source.speech]));
+  return (clip) => {
+    const said = speech.get(clip.sourceId);
+    if (!said) return null;
+    const begin = clip.sourceStart / project.sampleRate;
+    const length = clip.length / project.sampleRate;
+    return said.ranges
+      .map(({ from, to }) => ({ from: Math.max(0, from - begin), to: Math.min(length, to - begin) }))
+      .filter(({ from, to }) => from < to);
+  };
+}
+
+/** Clips with what is measured of each, for levelling. */
+export function measuredClips(session: Session, project: Project, clips: readonly Clip[]): MeasuredClip[] {
+  const measurementOf = session.clipMeasurements(project);
+  const speech = speechOf(project);
+  return clips.map((clip) => ({
+    clip,
+    measurement: measurementOf(clip),
+    speech: speech(clip),
+    key: clipKey(project, clip),
+  }));
+}
+
+/** The same, kept up to date as measurements come in. */
+export function useMeasuredClips(clips: readonly Clip[]): readonly MeasuredClip[] {
+  const session = useSession();
+  const project = useProject();
+  const measurements = useSessionState((state) => state.clipMeasurements);
+  return useMemo(
+    () => measuredClips(session, project, clips),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- measurements are read through the session
+    [session, project, clips, measurements],
+  );
+}
+
+/** Tells a place in a clip as the programme's time. */
+export function usePlaceTold(): PlaceTold {
+  const project = useProject();
+  const { time, sampleRate } = project;
+  return useCallback(
+    (clip, seconds) => placeText({ time, sampleRate }, clip.start + seconds * sampleRate),
+    [time, sampleRate],
+  );
+}
+
+export type SetKind = 'all' | 'source' | 'track' | 'role' | 'group';
+
+/** Which set a clip belongs to. */
+export function setsOf(project: Project, kind: SetKind): (clip: Clip) => string {
+  const roles = new Map(project.tracks.map(({ id, role }) => [id, role]));
+  const outermost = outermostOf(project);
+  const sets: Readonly<Record<SetKind, (clip: Clip) => string>> = {
+    all: () => '',
+    source: ({ sourceId }) => sourceId,
+    track: ({ trackId }) => trackId,
+    role: ({ trackId }) => roles.get(trackId) ?? '',
+    group: (clip) => outermost(clip)?.id ?? clip.id,
+  };
+  return sets[kind];
+}
