@@ -144,7 +144,7 @@ describe('the demo programme, put right from opening to the finished file', () =
   });
 
   it('brings the programme to −23.0 and meets the target', async () => {
-    await stage.page.press('Bring programme to target');
+    await stage.page.press('Programme to target');
     await stage.page.press('Apply');
     await stage.page.measured();
     const integrated = await stage.page.dial('integrated');

@@ -84,7 +84,7 @@ describe('the demo put right through the ledger', () => {
       await page.press('Show all');
     }
     await page.measured();
-    await page.press('Bring programme to target');
+    await page.press('Programme to target');
     await page.press('Apply');
     await page.measured();
     expect((await page.dial('integrated')).value).toBeCloseTo(-23, 1);
@@ -140,5 +140,74 @@ describe('the ladder', () => {
     await page.find('[data-ladder=distribution]');
     expect(await page.errors()).toEqual([]);
     await page.press('Lanes');
+  });
+});
+
+describe('the plan', () => {
+  it('puts the demo right in one move: seen first, one step, and again it changes nothing', async () => {
+    const { page } = stage;
+    await page.openDemo();
+    const before = await page.dial('integrated');
+    await page.press('Plan…');
+    await page.until(
+      'the shift to be known',
+      async () => (await page.attribute('[data-plan-shift]', 'data-plan-shift')) !== '',
+    );
+    expect(await page.text('[data-plan-part=ambience] [data-step]')).toMatch(
+      /To −43\.0 LUFS \(−20\.0 LU from the target\): 12 of 12 change/,
+    );
+    await page.type('Level of Effects', '99\n');
+    await page.until('what is accepted', async () =>
+      /Level of Effects: a number from −60 to 20 LU/.test(await page.text('[role=tooltip]')),
+    );
+    await page.type('Level of Effects', '-3\n');
+    await page.until('it to be taken up', async () =>
+      /To −26\.0 LUFS/.test(await page.text('[data-plan-part=effects] [data-step]')),
+    );
+    await page.until(
+      'the shift to be known',
+      async () => (await page.attribute('[data-plan-shift]', 'data-plan-shift')) !== '',
+    );
+    const told = await page.text('[data-plan-shift]');
+    await page.press('Carry out');
+    await page.button('Undo: Carry out the plan Speech first');
+    await page.measured();
+    const integrated = await page.dial('integrated');
+    const predicted = Number(/Integrated −(\d+\.\d) LUFS/.exec(told)![1]);
+    expect(integrated.value).toBeCloseTo(-predicted, 1);
+    expect((await page.dial('truePeak')).state).toBe('within');
+    await page.press('Plan…');
+    await page.until('that nothing is to be done', async () =>
+      /Everything stands where the plan wants it|the programme’s true peak reaches/.test(
+        await page.text('[data-plan-shift]'),
+      ),
+    );
+    for (const step of await page.all('[data-plan-part] [data-step]'))
+      expect(await step.getText()).toMatch(/all stand there already|no clips/);
+    await page.press('Close');
+    await page.press('Undo: Carry out');
+    await page.measured();
+    expect(await page.dial('integrated')).toEqual(before);
+    expect(await page.errors()).toEqual([]);
+  });
+
+  it('is kept by name, and as a file that can be opened again', async () => {
+    const { page, files } = stage;
+    await page.press('Plan…');
+    await (await page.find('[data-plan]')).click();
+    await page.choose('Keep as');
+    await page.type('Name of the plan', 'Night radio\n');
+    await page.find('[data-plan="Night radio"]');
+    await (await page.find('[data-plan]')).click();
+    await page.choose('Save as a file');
+    const saved = (await page.saved('Night radio.plan.json')).toString('utf8');
+    const input = await page.find('input[aria-label="Plan file"]');
+    await input.sendKeys(files.write('other.plan.json', saved.replace('Night radio', 'Morning radio')));
+    await page.find('[data-plan="Morning radio"]');
+    await input.sendKeys(files.write('none.json', '{}'));
+    await page.until('the reason', async () =>
+      /This is not a plan: /.test(await page.text('section[aria-label=Plan] [role=alert]')),
+    );
+    await page.press('Close');
   });
 });

@@ -38,7 +38,7 @@ try {
   await page.find('[data-level-trace]');
   await picture('sources');
   await page.press('Programme');
-  await page.press('Bring programme to target');
+  await page.press('Programme to target');
   await page.press('Apply');
   await page.measured();
   await page.press('Handover');

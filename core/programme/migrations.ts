@@ -19,7 +19,7 @@ const migrations: Readonly<Record<number, (project: Plain) => Plain>> = {
     tracks: each(project['tracks'], { gainDb: 0 }),
     clips: each(project['clips'], { trimDb: 0, fadeIn: 0, fadeOut: 0 }),
   }),
-  /** What cuts said besides, groups, linked tracks, markers, balance and gains by channel, timecode, a choice of law for mono. */
+  /** What cuts said besides, a plan, groups, linked tracks, markers, balance and gains by channel, timecode, a choice of law for mono. */
   3: (project) => ({
     ...project,
     monoLaw: 'constantPower',
@@ -28,6 +28,8 @@ const migrations: Readonly<Record<number, (project: Plain) => Plain>> = {
     clips: each(project['clips'], { groupId: null, channelDb: [], balance: 0, kept: null }),
     groups: [],
     markers: [],
+    plan: null,
+    planShiftDb: 0,
     kept: null,
   }),
 };

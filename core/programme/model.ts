@@ -1,5 +1,6 @@
 import type { Layout } from '@/core/audio/layout';
 import type { TimeRange } from '@/core/loudness/levelTrack';
+import type { Plan } from './plan';
 import type { Target } from '@/core/targets/target';
 
 export type Id = string;
@@ -156,6 +157,10 @@ export interface Project {
   readonly groups: readonly Group[];
   /** In order of time. */
   readonly markers: readonly Marker[];
+  /** The levels by role that it is made to; `null` for those that come with the product. */
+  readonly plan: Plan | null;
+  /** By how much the programme was shifted after its plan was carried out, in all, dB. */
+  readonly planShiftDb: number;
   readonly kept: Kept | null;
 }
 

@@ -18,6 +18,8 @@ export function newProject(id: Id, name: string, trackId: Id): Project {
     clips: [],
     groups: [],
     markers: [],
+    plan: null,
+    planShiftDb: 0,
     kept: null,
   };
 }

@@ -67,6 +67,14 @@ export const gainCommands: readonly Command[] = [
     },
   },
   {
+    id: 'plan',
+    group: 'Gain',
+    name: 'Level by role: the plan',
+    keys: ['p'],
+    needs: 'clips',
+    run: ({ desk }) => desk?.plan(),
+  },
+  {
     id: 'level-programme',
     group: 'Gain',
     name: 'Bring the programme to its target',

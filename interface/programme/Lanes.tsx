@@ -58,10 +58,11 @@ interface Props {
   readonly onEditGain: () => void;
   readonly onOpenLevel: () => void;
   readonly onLevelProgramme: () => void;
+  readonly onPlan: () => void;
 }
 
 /** All tracks one under the other: the place where clips are laid out and their waterlines dragged. */
-export function Lanes({ view, onEditGain, onOpenLevel, onLevelProgramme }: Props) {
+export function Lanes({ view, onEditGain, onOpenLevel, onLevelProgramme, onPlan }: Props) {
   const session = useSession();
   const project = useProject();
   const selection = useSessionState((state) => state.selection);
@@ -111,12 +112,13 @@ export function Lanes({ view, onEditGain, onOpenLevel, onLevelProgramme }: Props
         editGain: onEditGain,
         levelClips: onOpenLevel,
         levelProgramme: onLevelProgramme,
+        plan: onPlan,
         zoom: (factor: number) => view.zoom(factor),
         showAll: view.fit,
         showStretch: view.show,
         reveal: (seconds: number) => view.reveal(seconds, seconds),
       }),
-      [session, view, onEditGain, onOpenLevel, onLevelProgramme],
+      [session, view, onEditGain, onOpenLevel, onLevelProgramme, onPlan],
     ),
   );
 

@@ -16,6 +16,7 @@ import { LevelSheet } from './LevelSheet';
 import { ShiftSheet } from './ShiftSheet';
 import { SideSheet } from './SideSheet';
 import { changeLook, loadLook, useLook } from './look';
+import { PlanSheet } from './plan/PlanSheet';
 import { ProgrammeMeter } from './ProgrammeMeter';
 import { Skyline, SKYLINE_HEIGHT } from './Skyline';
 import { Transport } from './Transport';
@@ -46,10 +47,11 @@ export function ProgrammeStage() {
   const { big, face } = useLook();
   useEffect(() => void loadLook(), []);
   const gainField = useRef<HTMLInputElement>(null);
-  const [levelling, setLevelling] = useState<'clips' | 'programme' | null>(null);
+  const [levelling, setLevelling] = useState<'clips' | 'programme' | 'plan' | null>(null);
   const view = useLaneView(programmeFrames(project) / project.sampleRate, project.tracks.length);
   const openLevel = useCallback(() => setLevelling('clips'), []);
   const openLevelProgramme = useCallback(() => setLevelling('programme'), []);
+  const openPlan = useCallback(() => setLevelling('plan'), []);
   const close = useCallback(() => setLevelling(null), []);
   // The field appears with the selection, one render later.
   const editGain = useCallback(() => {
@@ -60,13 +62,19 @@ export function ProgrammeStage() {
     onEditGain: editGain,
     onOpenLevel: openLevel,
     onLevelProgramme: openLevelProgramme,
+    onPlan: openPlan,
   };
   return (
     <DropArea
       label="Drop to bring these files in as sources"
       onFiles={(files) => void session.addFiles(files)}
     >
-      <Transport view={view} onLevelClips={openLevel} onLevelProgramme={openLevelProgramme} />
+      <Transport
+        view={view}
+        onLevelClips={openLevel}
+        onLevelProgramme={openLevelProgramme}
+        onPlan={openPlan}
+      />
       <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
         <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
           {!big && (
@@ -91,6 +99,7 @@ export function ProgrammeStage() {
           {face === 'ledger' && <Ledger {...hands} />}
           {face === 'ladder' && <Ladder {...hands} />}
           {levelling === 'clips' && <LevelSheet onClose={close} />}
+          {levelling === 'plan' && <PlanSheet onClose={close} />}
           {levelling === 'programme' && <ShiftSheet onClose={close} />}
         </Box>
         {!big && <SideSheet gainField={gainField} onOpenLevel={openLevel} />}

@@ -24,10 +24,11 @@ interface Props {
   readonly view: LaneView;
   readonly onLevelClips: () => void;
   readonly onLevelProgramme: () => void;
+  readonly onPlan: () => void;
 }
 
 /** Play and stop, zoom, and the two ways to level. */
-export function Transport({ view, onLevelClips, onLevelProgramme }: Props) {
+export function Transport({ view, onLevelClips, onLevelProgramme, onPlan }: Props) {
   const session = useSession();
   const playing = useSessionState((state) => state.playing);
   const playFailure = useSessionState((state) => state.playFailure);
@@ -82,11 +83,14 @@ export function Transport({ view, onLevelClips, onLevelProgramme }: Props) {
       <Box sx={{ flex: 1 }} />
       <HearMenu disabled={empty} />
       <EverythingMenu disabled={empty} />
+      <Button variant="outlined" disabled={empty} onClick={onPlan}>
+        Plan…
+      </Button>
       <Button variant="outlined" disabled={empty} onClick={onLevelClips}>
         {chosen > 0 ? `Level ${count(chosen, 'clip')}…` : 'Level all clips…'}
       </Button>
       <Button variant="outlined" disabled={empty} onClick={onLevelProgramme}>
-        Bring programme to target…
+        Programme to target…
       </Button>
     </Box>
   );

@@ -7,6 +7,7 @@ export interface Desk {
   readonly editGain: () => void;
   readonly levelClips: () => void;
   readonly levelProgramme: () => void;
+  readonly plan: () => void;
   readonly zoom: (factor: number) => void;
   readonly showAll: () => void;
   /** Shows a stretch of the programme as large as it fits, seconds. */

@@ -375,6 +375,8 @@ export class Session {
     // Several changes within a frame (a drag) are one measurement.
     if (this.measureQueued) return;
     this.measureQueued = true;
+    // From now on what stands there is of an older state.
+    this.set({ measuring: 0 });
     setTimeout(() => {
       this.measureQueued = false;
       if (!this.closed) void this.measureProgramme();

@@ -31,6 +31,7 @@ interface Props {
   readonly onEditGain: () => void;
   readonly onOpenLevel: () => void;
   readonly onLevelProgramme: () => void;
+  readonly onPlan: () => void;
 }
 
 /** A clip for those who hear it: where it stands, its peak, its gain. */
@@ -55,7 +56,7 @@ function Option({ row }: { row: LedgerRow }) {
 }
 
 /** Every clip a bar around the horizon; dragged, it takes its gain along. Its selection is that of the lanes. */
-export function Ladder({ onEditGain, onOpenLevel, onLevelProgramme }: Props) {
+export function Ladder({ onEditGain, onOpenLevel, onLevelProgramme, onPlan }: Props) {
   const session = useSession();
   const project = useProject();
   const selection = useSessionState((state) => state.selection);
@@ -111,11 +112,12 @@ export function Ladder({ onEditGain, onOpenLevel, onLevelProgramme }: Props) {
         editGain: onEditGain,
         levelClips: onOpenLevel,
         levelProgramme: onLevelProgramme,
+        plan: onPlan,
         order: () => layout.rows.map((row) => row.entry.clip.id),
         zoom: (factor: number) => setZoom((now) => Math.max(1, Math.min(6, now * factor))),
         showAll: () => setZoom(1),
       }),
-      [layout, onEditGain, onOpenLevel, onLevelProgramme],
+      [layout, onEditGain, onOpenLevel, onLevelProgramme, onPlan],
     ),
   );
 

@@ -25,10 +25,11 @@ interface Props {
   readonly onEditGain: () => void;
   readonly onOpenLevel: () => void;
   readonly onLevelProgramme: () => void;
+  readonly onPlan: () => void;
 }
 
 /** Every clip a row: measured, gain, reason, after, peak, state. Its selection is that of the lanes. */
-export function Ledger({ onEditGain, onOpenLevel, onLevelProgramme }: Props) {
+export function Ledger({ onEditGain, onOpenLevel, onLevelProgramme, onPlan }: Props) {
   const session = useSession();
   const project = useProject();
   const selection = useSessionState((state) => state.selection);
@@ -91,9 +92,10 @@ export function Ledger({ onEditGain, onOpenLevel, onLevelProgramme }: Props) {
         editGain: onEditGain,
         levelClips: onOpenLevel,
         levelProgramme: onLevelProgramme,
+        plan: onPlan,
         order: () => rows.map((row) => row.entry.clip.id),
       }),
-      [goTo, rows, onEditGain, onOpenLevel, onLevelProgramme],
+      [goTo, rows, onEditGain, onOpenLevel, onLevelProgramme, onPlan],
     ),
   );
   // What is chosen elsewhere is where the keyboard goes on.

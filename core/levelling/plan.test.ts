@@ -1,0 +1,157 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { programmeLayout } from '@/core/audio/layout';
+import { figuresOf } from '@/core/loudness/figures';
+import { LoudnessMeter } from '@/core/loudness/meter';
+import { weightedEnergy, type SubBlockHistory } from '@/core/loudness/subBlocks';
+import { gatingBlocks } from '@/core/loudness/windows';
+import { baseDbOf } from '@/core/programme/clipGain';
+import { changeGain } from '@/core/programme/edits/gain';
+import { PLAIN_TRACK, programmeFrames, ROLES, type Project } from '@/core/programme/model';
+import { SPEECH_FIRST } from '@/core/programme/plan';
+import { clipStretch } from '@/core/render/clipKey';
+import { measureClip, withBaseGain } from '@/core/render/measureClip';
+import { renderRange } from '@/core/render/mix';
+import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/testing/projects';
+import { carriedOut, planPartOf, planShift, planSteps, stepSentence, withSteps } from './plan';
+import { readPlan, writePlan } from './planFile';
+import type { MeasuredClip } from './proposal';
+import { readAt } from './reading';
+
+async function measured(project: Project): Promise<MeasuredClip[]> {
+  const base = baseDbOf(project);
+  return Promise.all(
+    project.clips.map(async (clip) => {
+      const source = project.sources.find(({ id }) => id === clip.sourceId)!;
+      const stretch = clipStretch(project, clip)!;
+      const measurement = (await measureClip(await openTestSource(source), stretch, () => true))!;
+      return { clip, measurement: withBaseGain(measurement, base(clip)), key: null };
+    }),
+  );
+}
+
+async function programme(project: Project): Promise<SubBlockHistory> {
+  const meter = new LoudnessMeter(programmeLayout(project.layoutId), project.sampleRate);
+  meter.push(await renderRange(project, openTestSource, 0, programmeFrames(project)));
+  return meter.finish();
+}
+
+const levelOf = (history: SubBlockHistory) => ({
+  blocks: gatingBlocks(weightedEnergy(history), history.sampleRate),
+  truePeakDbtp: figuresOf(history).truePeakDbtp,
+});
+
+/** A plan from its first step to the shifted programme, as the product does it. */
+async function carryOut(project: Project, release = false): Promise<Project> {
+  const steps = planSteps(project, SPEECH_FIRST, await measured(project), { release });
+  const shift = planShift(levelOf(await programme(withSteps(project, steps))), project);
+  return carriedOut(project, SPEECH_FIRST, steps, shift?.shiftDb ?? 0);
+}
+
+/** A project with a track for every role. */
+function withRoles(clips: Project['clips']): Project {
+  const tracks = ROLES.map((role) => ({ id: role, name: role, role, ...PLAIN_TRACK }));
+  return {
+    ...testProject(),
+    tracks,
+    clips: clips.map((clip, i) => ({ ...clip, trackId: ROLES[i % ROLES.length]! })),
+  };
+}
+
+describe('a plan', () => {
+  it('carried out puts every part where it belongs and the programme at its target; again, it changes nothing', async () => {
+    await fc.assert(
+      fc.asyncProperty(clipsArbitrary, async (clips) => {
+        // As they come: nothing was set by hand.
+        const fresh = clips.map((clip) => ({
+          ...clip,
+          gain: { ...clip.gain, reason: { kind: 'asRecorded' } as const },
+        }));
+        const project = withRoles(fresh);
+        const once = await carryOut(project);
+        const figures = figuresOf(await programme(once));
+        if (figures.integratedLufs !== null && figures.truePeakDbtp! < -1 - 0.01)
+          expect(Math.abs(figures.integratedLufs + 23)).toBeLessThan(0.01);
+        expect(figures.truePeakDbtp ?? -99).toBeLessThan(-1 + 0.001);
+        const twice = await carryOut(once);
+        expect(twice.clips).toEqual(once.clips);
+        expect(twice.tracks).toEqual(once.tracks);
+      }),
+      { numRuns: 12 },
+    );
+  });
+
+  it('keeps the relation of the parts: music under speech, ambience further down', async () => {
+    const long = { length: 96_000 };
+    const project = withRoles([
+      testClip({ id: 'a', ...long }),
+      testClip({ id: 'b', ...long, start: 100_000 }),
+      testClip({ id: 'c', sourceId: 's1', ...long }),
+      testClip({ id: 'd', ...long, start: 250_000 }),
+      testClip({ id: 'e', sourceId: 's3', ...long }),
+    ]);
+    const done = await carryOut(project);
+    const entries = await measured(done);
+    const lufs = entries.map(({ clip, measurement }) => readAt(measurement!, 'integrated', clip.gain.db)!);
+    const [dialogue, narration, music, effects, ambience] = lufs as [number, number, number, number, number];
+    expect(narration - dialogue).toBeCloseTo(0, 2);
+    expect(music - dialogue).toBeCloseTo(-18, 2);
+    expect(effects - dialogue).toBeCloseTo(-4, 2);
+    expect(ambience - dialogue).toBeCloseTo(-20, 2);
+    for (const { clip } of entries)
+      expect(clip.gain.reason).toMatchObject({ kind: 'levelled', mode: 'plan' });
+  });
+
+  it('keeps gains set by hand unless they are released', async () => {
+    const project = changeGain(
+      withRoles([testClip({ id: 'a' }), testClip({ id: 'b', start: 200_000 })]),
+      new Set(['a']),
+      {
+        kind: 'set',
+        db: 3.25,
+      },
+    );
+    const entries = await measured(project);
+    const steps = planSteps(project, SPEECH_FIRST, entries);
+    expect(steps[0]!.kept).toEqual(['a']);
+    expect(stepSentence(steps[0]!, project.target)).toMatch(/no clips, 1 set by hand and kept\.$/);
+    expect((await carryOut(project)).clips[0]!.gain.db).toBe(3.25);
+    expect((await carryOut(project, true)).clips[0]!.gain.db).not.toBe(3.25);
+  });
+
+  it('tells music under speech from music alone, and leaves alone what has no level', async () => {
+    const project = withRoles([
+      testClip({ id: 'a', start: 0, length: 100_000 }),
+      testClip({ id: 'n', start: 900_000 }),
+      testClip({ id: 'm', start: 20_000, length: 100_000 }),
+    ]);
+    const partOf = planPartOf(project);
+    expect(project.clips.map(partOf)).toEqual(['dialogue', 'narration', 'musicUnder']);
+    const alone = {
+      ...project,
+      clips: project.clips.map((clip) => (clip.id === 'm' ? { ...clip, start: 95_000 } : clip)),
+    };
+    expect(alone.clips.map(planPartOf(alone))[2]).toBe('musicAlone');
+    const quiet = { ...SPEECH_FIRST, levels: { ...SPEECH_FIRST.levels, musicUnder: null } };
+    const steps = planSteps(project, quiet, await measured(project));
+    expect(steps[2]).toMatchObject({ part: 'musicUnder', goal: null, rows: [] });
+    expect(stepSentence(steps[2]!, project.target)).toBe('Left as it is.');
+  });
+
+  it('is written and read as a file; what is none gets the reason', () => {
+    expect(readPlan(writePlan(SPEECH_FIRST))).toEqual(SPEECH_FIRST);
+    const wrong = (change: object): string =>
+      JSON.stringify({ ...JSON.parse(writePlan(SPEECH_FIRST)), ...change });
+    expect(readPlan('{')).toEqual({ error: 'This is not a plan: it is no JSON.' });
+    for (const text of [
+      wrong({ format: 'other' }),
+      wrong({ name: '' }),
+      wrong({ levels: {} }),
+      wrong({
+        levels: { ...SPEECH_FIRST.levels, dialogue: { ...SPEECH_FIRST.levels.dialogue, relativeLu: 99 } },
+      }),
+      '[]',
+    ])
+      expect(readPlan(text)).toEqual({ error: expect.stringMatching(/^This is not a plan: .+\.$/) });
+  });
+});

@@ -1,0 +1,165 @@
+import { mergeRanges } from '@/core/loudness/levelTrack';
+import { dialogueRanges } from '@/core/programme/dialogue';
+import { clipEnd, type Clip, type Id, type Project, type Role } from '@/core/programme/model';
+import { moveEverything } from '@/core/programme/edits/levels';
+import { applyGains } from '@/core/programme/edits/gain';
+import { MAX_TRACK_GAIN_DB } from '@/core/programme/gainField';
+import { PLAN_PARTS, type Plan, type PlanPart } from '@/core/programme/plan';
+import type { Target } from '@/core/targets/target';
+import { withUnit } from '@/core/text/figures';
+import { solveGain } from '@/core/loudness/gainSolve';
+import { placeInClip, type PlaceTold } from './explain';
+import type { ProgrammeLevel } from './programmeShift';
+import { gainsOf, propose } from './propose';
+import type { GainLimit, LevelRequest, MeasuredClip, ProposalRow } from './proposal';
+
+/** Music for this much of its length under speech is music under speech. */
+const UNDER = 0.5;
+
+/** Seconds that two lists of ranges have in common. */
+function shared(ranges: readonly { from: number; to: number }[], from: number, to: number): number {
+  return ranges.reduce(
+    (sum, range) => sum + Math.max(0, Math.min(to, range.to) - Math.max(from, range.from)),
+    0,
+  );
+}
+
+/** Which part of a plan each clip belongs to. */
+export function planPartOf(project: Project): (clip: Clip) => PlanPart {
+  const roles = new Map<Id, Role>(project.tracks.map(({ id, role }) => [id, role]));
+  const speech = mergeRanges(dialogueRanges(project));
+  return (clip) => {
+    const role = roles.get(clip.trackId) ?? 'dialogue';
+    if (role !== 'music') return role;
+    const from = clip.start / project.sampleRate;
+    const to = clipEnd(clip) / project.sampleRate;
+    return shared(speech, from, to) >= UNDER * (to - from) ? 'musicUnder' : 'musicAlone';
+  };
+}
+
+/** What carrying a plan out makes of one part. */
+export interface PlanStep {
+  readonly part: PlanPart;
+  /** Where it is brought to, LUFS; `null` when the plan leaves it alone. */
+  readonly goal: number | null;
+  readonly rows: readonly ProposalRow[];
+  /** Clips whose gain was set by hand, which is kept. */
+  readonly kept: readonly Id[];
+}
+
+/** A change smaller than this is none, dB: what stands where it belongs stays to the bit. */
+const SAME_DB = 0.005;
+
+/** The row, or the same with the present gain where it would hardly move. */
+function settled(row: ProposalRow): ProposalRow {
+  return Math.abs(row.gainAfterDb - row.gainBeforeDb) < SAME_DB
+    ? { ...row, gainAfterDb: row.gainBeforeDb }
+    : row;
+}
+
+/**
+ * Works out the gains a plan gives: dialogue first, then the rest around it.
+ *
+ * Once a plan has been carried out and the programme brought to its target by one common shift, all parts (and their
+ * ceilings) stand that much from where the plan put them; what stands there is left alone, so that carrying it out again
+ * changes nothing.
+ * @param entries every clip with its measurement
+ * @param release gains set by hand are levelled as well
+ */
+export function planSteps(
+  project: Project,
+  plan: Plan,
+  entries: readonly MeasuredClip[],
+  { release = false, place = placeInClip }: { readonly release?: boolean; readonly place?: PlaceTold } = {},
+): PlanStep[] {
+  const partOf = planPartOf(project);
+  const shiftDb = project.planShiftDb;
+  return PLAN_PARTS.map((part) => {
+    const level = plan.levels[part];
+    const all = entries.filter(({ clip }) => partOf(clip) === part);
+    const byHand = release ? [] : all.filter(({ clip }) => clip.gain.reason.kind === 'byHand');
+    const kept = new Set(byHand.map(({ clip }) => clip.id));
+    if (!level) return { part, goal: null, rows: [], kept: [...kept] };
+    const goal = project.target.integratedLufs + level.relativeLu + shiftDb;
+    const request: LevelRequest = {
+      measure: level.measure,
+      mode: level.how === 'each' ? 'each' : 'together',
+      goal,
+      ceilingDbtp: (level.ceilingDbtp ?? project.target.maxTruePeakDbtp) + shiftDb,
+      policy: 'stop',
+      spokenOnly: part === 'dialogue' || part === 'narration',
+      floorLufs: null,
+    };
+    const wanted = all.filter(({ clip }) => !kept.has(clip.id));
+    const { rows } = propose(wanted, request, { setOf: ({ sourceId }) => sourceId, place });
+    const planned = rows.map((row): ProposalRow => {
+      const { reason } = row;
+      return settled(
+        reason.kind === 'levelled' && !row.skipped ? { ...row, reason: { ...reason, mode: 'plan' } } : row,
+      );
+    });
+    return { part, goal, rows: planned, kept: [...kept] };
+  });
+}
+
+/** A step in a sentence. */
+export function stepSentence({ goal, rows, kept }: PlanStep, target: Target): string {
+  if (goal === null) return 'Left as it is.';
+  const changed = rows.filter((row) => row.gainAfterDb !== row.gainBeforeDb);
+  const held = rows.filter((row) => row.limitedBy !== null).length;
+  const skipped = rows.filter((row) => row.skipped !== null).length;
+  const warned = changed.filter((row) => row.warnings.length > 0).length;
+  const parts = [
+    `To ${withUnit(goal, 'LUFS')} (${withUnit(goal - target.integratedLufs, 'LU')} from the target):`,
+    changed.length === 0
+      ? `${rows.length === 0 ? 'no clips' : 'all stand there already'}`
+      : `${changed.length} of ${rows.length} change`,
+    ...(held > 0 ? [`${held} held by the ceiling`] : []),
+    ...(warned > 0 ? [`${warned} worth a second look`] : []),
+    ...(skipped > 0 ? [`${skipped} skipped`] : []),
+    ...(kept.length > 0 ? [`${kept.length} set by hand and kept`] : []),
+  ];
+  return `${parts[0]} ${parts.slice(1).join(', ')}.`;
+}
+
+/** The programme with the gains of a plan's steps, before it is shifted to its target. */
+export function withSteps(project: Project, steps: readonly PlanStep[]): Project {
+  const rows = steps.flatMap((step) => step.rows.filter((row) => row.gainAfterDb !== row.gainBeforeDb));
+  return rows.length === 0 ? project : applyGains(project, gainsOf(rows));
+}
+
+/** The common shift that brings the programme to its target. */
+export interface PlanShift {
+  readonly wantedDb: number;
+  /** Held under the ceiling, and within what tracks can have. */
+  readonly shiftDb: number;
+  readonly limitedBy: GainLimit;
+}
+
+/** @returns `null` when the programme has nothing to measure */
+export function planShift(level: ProgrammeLevel, project: Project): PlanShift | null {
+  const { target, tracks } = project;
+  const solution = solveGain([{ blocks: level.blocks, gainDb: 0 }], target.integratedLufs);
+  if (!solution || level.truePeakDbtp === null) return null;
+  const wantedDb = Math.abs(solution.shiftDb) < SAME_DB ? 0 : solution.shiftDb;
+  const room = target.maxTruePeakDbtp - level.truePeakDbtp;
+  const underCeiling = Math.min(wantedDb, Math.abs(room) < SAME_DB ? 0 : room);
+  const gains = tracks.map(({ gainDb }) => gainDb);
+  const least = -MAX_TRACK_GAIN_DB - Math.min(...gains);
+  const most = MAX_TRACK_GAIN_DB - Math.max(...gains);
+  const shiftDb = Math.max(least, Math.min(most, underCeiling));
+  const limitedBy = shiftDb !== underCeiling ? 'gainRange' : underCeiling < wantedDb ? 'ceiling' : null;
+  return { wantedDb, shiftDb, limitedBy };
+}
+
+/** The programme with a plan carried out: its steps, then every track by the same shift. */
+export function carriedOut(
+  project: Project,
+  plan: Plan,
+  steps: readonly PlanStep[],
+  shiftDb: number,
+): Project {
+  const moved = moveEverything(withSteps(project, steps), shiftDb);
+  const planShiftDb = project.planShiftDb + shiftDb;
+  return moved === project && project.plan === plan ? project : { ...moved, plan, planShiftDb };
+}
