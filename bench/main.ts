@@ -3,6 +3,7 @@ import { benchBrowser, benchBrowserLong } from './browser';
 import { benchLanes } from './lanes';
 import { makeProgramme, type Programme } from './makeProgramme';
 import { benchProgramme } from './programme';
+import { benchProposal } from './proposal';
 import { benchFile, benchMemory, benchTwin } from './node';
 
 const { values } = parseArgs({
@@ -44,6 +45,7 @@ async function node(): Promise<void> {
 
 if (wants('node')) await node();
 if (wants('programme')) console.log((await benchProgramme(minutes)).join('\n'));
+if (wants('proposal')) console.log((await benchProposal()).join('\n'));
 if (wants('lanes')) console.log((await benchLanes()).join('\n'));
 if (wants('memory')) {
   console.log(`Speech, ${LONG.minutes} min, 48 kHz 5.1 16-bit, in a process of its own`);

@@ -14,6 +14,8 @@ import { fileURLToPath } from 'node:url';
 import { afterAll, describe, expect, it } from 'vitest';
 import { layoutFor } from '@/core/audio/layout';
 import { encodePcm, type WriteFormat } from '@/core/audio/pcm';
+import { writePlan } from '@/core/levelling/planFile';
+import { SPEECH_FIRST } from '@/core/programme/plan';
 import { wavFrame } from '@/core/formats/wav/write';
 import { noise, tones } from '@/core/testing/signals';
 import { buildCli } from '@/scripts/lib/cli.mjs';
@@ -340,6 +342,74 @@ describe('level', () => {
   });
 });
 
+describe('level of many files', () => {
+  const inFolder = (path: string, dbfs: number): string => {
+    mkdirSync(join(folder, path, '..'), { recursive: true });
+    return write(path, tones([{ dbfs, seconds: 4 }], 48_000, 2));
+  };
+  inFolder('batch/one.wav', -30);
+  inFolder('batch/two.wav', -18);
+  interface Row {
+    readonly file: string;
+    readonly before: number;
+    readonly gainDb: number;
+    readonly after: number;
+    readonly sentence: string;
+    readonly measured: { readonly integratedLufs: number } | null;
+  }
+  const level = (...args: string[]): { code: number; rows: Row[] } => {
+    const { code, out } = dengung('level', '--target', 'ebu-r128', '--json', ...args);
+    return { code, rows: JSON.parse(out) as Row[] };
+  };
+
+  it('each by itself, written to a folder and measured again, with a report', () => {
+    const { code, rows } = level('--each', '--out', 'done', '--report', 'list.csv', 'batch');
+    expect(code).toBe(0);
+    expect(rows.map(({ file }) => file)).toEqual(['batch/one.wav', 'batch/two.wav']);
+    for (const row of rows) {
+      expect(row.after).toBeCloseTo(-23, 4);
+      expect(row.measured!.integratedLufs).toBeCloseTo(-23, 3);
+      expect(row.sentence).toMatch(/^−\d+\.\d LUFS, to −23\.0 LUFS: [+−]\d+\.\d dB\.$/);
+    }
+    const list = readFileSync(join(folder, 'list.csv'), 'utf8').split('\r\n');
+    expect(list).toHaveLength(4);
+    expect(list[0]).toMatch(/^file,before,gainDb,after/);
+    // What is there already is not written over.
+    const again = level('--each', '--out', 'done', 'batch/one.wav');
+    expect(again.code).toBe(1);
+    expect(again.rows[0]).toMatchObject({ error: { code: 'exists' }, measured: null });
+  });
+
+  it('together by one gain; a dry run writes nothing', () => {
+    const { rows } = level('--together', '--dry-run', '--out', 'never', 'batch');
+    expect(rows[0]!.gainDb).toBeCloseTo(rows[1]!.gainDb, 9);
+    // Two tones of equal length 12 dB apart, both over the relative gate: the mean of their powers stands at the goal.
+    expect(rows[1]!.after).toBeCloseTo(-23 + 10 * Math.log10(2 / (1 + 10 ** -1.2)), 2);
+    expect(existsSync(join(folder, 'never'))).toBe(false);
+  });
+
+  it('by another measure, goal and ceiling', () => {
+    const { rows } = level('--each', '--by', 'truePeak', '--goal', '-6', '--ceiling', '-9', 'batch/one.wav');
+    expect(rows[0]!.after).toBeCloseTo(-9, 6);
+    expect(rows[0]!.sentence).toMatch(/wanted, .* given: the peak at .* reaches −9\.0 dBTP first/);
+  });
+
+  it('by a plan: the folder says what a file is', () => {
+    inFolder('reel/Dialogue/said.wav', -31);
+    inFolder('reel/music/theme.wav', -12);
+    inFolder('reel/other/thing.wav', -12);
+    writeFileSync(join(folder, 'radio.plan.json'), writePlan(SPEECH_FIRST));
+    const { code, rows } = level('--plan', 'radio.plan.json', 'reel');
+    expect(code).toBe(0);
+    expect(rows.map(({ after }) => after && Math.round(after * 100) / 100)).toEqual([-23, -27, null]);
+    expect(rows[2]!.sentence).toMatch(/^Skipped: its folder “other” is none of dialogue/);
+    writeFileSync(join(folder, 'none.json'), '{}');
+    expect(dengung('level', '--target', 'ebu-r128', '--plan', 'none.json', 'reel').err).toMatch(
+      /This is not a plan/,
+    );
+  });
+});
+
 describe('render', () => {
   const time = (value: number) => ({ OTIO_SCHEMA: 'RationalTime.1', value, rate: 25 });
   const range = (start: number, length: number) => ({
@@ -439,6 +509,15 @@ describe('usage', () => {
     [['level', '--target', 'nowhere', 'a.wav'], /no target “nowhere”/],
     [['level', '--target', 'ebu-r128', '--by', 'eye', 'a.wav'], /integrated or truePeak/],
     [['level', '--target', 'ebu-r128', 'a.wav', 'b.wav'], /exactly one file/],
+    [['level', '--target', 'ebu-r128', '--goal', '-9', 'a.wav'], /--goal needs --each or --together/],
+    [['level', '--target', 'ebu-r128', '--each', '--together', 'a.wav'], /not both/],
+    [['level', '--target', 'ebu-r128', '--each', '--by', 'eye', 'a.wav'], /--by is one of integrated/],
+    [
+      ['level', '--target', 'ebu-r128', '--each', '--goal', 'loud', 'a.wav'],
+      /--goal is a number from −70 to 3/,
+    ],
+    [['level', '--target', 'ebu-r128', '--each', '--report', 'x.pdf', 'a.wav'], /ends in \.csv or \.json/],
+    [['level', '--target', 'ebu-r128', '--each'], /at least one file/],
     [['measure', '--colour'], /--colour/],
     [['measure', '--json', '--csv', 'a.wav'], /not both/],
     [['measure', '--series', 'a.wav'], /--series needs --json/],

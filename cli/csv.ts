@@ -37,15 +37,17 @@ function field(value: Cell): string {
   return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
 }
 
-const line = (cells: readonly Cell[]): string => cells.map(field).join(',');
+export const csvRow = (cells: readonly Cell[]): string => cells.map(field).join(',');
 
-export const csvHead = (): string => line([...COLUMNS, ...OWN]);
+export const csvHead = (): string => csvRow([...COLUMNS, ...OWN]);
 
 export function csvLine(report: FileReport): string {
   const own = [report.exactTruePeak?.truePeakDbtp, report.dialogue?.integratedLufs, null];
-  return line([...COLUMNS.map((column) => report[column]), ...own]);
+  return csvRow([...COLUMNS.map((column) => report[column]), ...own]);
 }
 
 export function csvFailure(file: string, message: string): string {
-  return line(COLUMNS.map((column): Cell => (column === 'file' ? file : null)).concat([null, null, message]));
+  return csvRow(
+    COLUMNS.map((column): Cell => (column === 'file' ? file : null)).concat([null, null, message]),
+  );
 }

@@ -84,14 +84,15 @@ async function sameFile(a: string, b: string): Promise<boolean> {
 /**
  * Writes a file under another name first and renames it when it is whole, so that neither a failure nor Ctrl+C leaves
  * half a file.
+ * @param input what is read meanwhile and must not be written over, if anything
  */
 export async function writeWhole(
   path: string,
-  input: string,
+  input: string | null,
   write: (sink: (bytes: Uint8Array) => Promise<void>) => Promise<void>,
 ): Promise<void> {
   const target = absolute(path);
-  if (await sameFile(target, absolute(input))) {
+  if (input !== null && (await sameFile(target, absolute(input)))) {
     throw new FileError(
       'sameFile',
       'The file to write is the file being read.',

@@ -1,17 +1,16 @@
 import type { SoundChoice } from '@/core/audio/soundChoice';
 import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
 import { fileGain } from '@/core/levelling/fileGain';
-import { dbToAmplitude } from '@/core/loudness/decibels';
 import { soundMeasurement } from '@/core/loudness/sound';
-import { renderFile } from '@/core/render/renderFile';
 import type { LevelMeasure } from '@/core/programme/model';
 import type { Target } from '@/core/targets/target';
 import { signed, withUnit } from '@/core/text/figures';
-import { FileError, trouble, writeWhole } from './files';
-import { measureFile, readAgain, type Measured } from './measureFile';
+import { FileError, trouble } from './files';
+import { measureFile } from './measureFile';
 import { openPool, type Pool } from './pool';
 import { ProgressLine } from './progress';
 import { reportOf, type FileReport } from './report';
+import { writeLevelled } from './writeLevelled';
 
 export interface LevelOptions {
   readonly file: string;
@@ -38,28 +37,6 @@ interface LevelReport {
 
 const NO_EXTRAS = { range: null, exactTruePeak: null, speech: null, series: false } as const;
 
-async function writeLevelled(
-  { file, choice }: LevelOptions,
-  out: string,
-  gainDb: number,
-  { format }: Measured,
-  onProgress: (done: number) => void,
-): Promise<void> {
-  const gain = dbToAmplitude(gainDb);
-  const { sampleRate, layout, frames, bitDepth, codec } = format;
-  const float = codec.startsWith('float') || bitDepth > 24;
-  await readAgain(file, choice, format, 0, async (reader) => {
-    await writeWhole(out, file, async (sink) => {
-      const make = async (start: number, count: number): Promise<Float32Array[]> =>
-        (await reader.read(start, count)).map((channel) => channel.map((x) => x * gain));
-      await renderFile({ sampleRate, layout, frames, format: float ? 'f32' : 's24' }, make, sink, (done) => {
-        onProgress(done);
-        return true;
-      });
-    });
-  });
-}
-
 async function level(options: LevelOptions, pool: Pool): Promise<LevelReport> {
   const { file, target, by, out, choice } = options;
   const progress = new ProgressLine(out ? 3 : 1);
@@ -76,7 +53,7 @@ async function level(options: LevelOptions, pool: Pool): Promise<LevelReport> {
   }
   let after: FileReport | null = null;
   if (out) {
-    await writeLevelled(options, out, gain.gainDb, sound, at);
+    await writeLevelled(file, out, gain.gainDb, choice, sound, at);
     progress.finish(file);
     after = reportOf(out, await measureFile(out, WHOLE_FIRST_SOUND, pool, at), NO_EXTRAS);
     progress.finish(file);

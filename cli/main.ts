@@ -4,10 +4,14 @@ import { parseArgs } from 'node:util';
 import { number, ValidationError } from 'yup';
 import { DECLARABLE } from '@/core/audio/layout';
 import type { TimeRange } from '@/core/loudness/levelTrack';
+import { usualGoal } from '@/core/levelling/reading';
+import type { LevelMeasure } from '@/core/programme/model';
 import { SHIPPED_TARGETS } from '@/core/targets/shipped';
+import type { Target } from '@/core/targets/target';
 import { parseTime } from '@/core/text/timeEntry';
 import { FRAME_RATES } from '@/core/timeline/timecode';
 import { levelCommand } from './level';
+import { levelManyCommand } from './levelMany';
 import { measureCommand } from './measure';
 import { renderCommand } from './render';
 
@@ -18,10 +22,13 @@ const HELP = `Dengung measures loudness and true peak, and sets gain to a delive
 Usage:
   dengung measure [options] FILE…
   dengung level --target ID [--by integrated|truePeak] [--json] [--out OUT.wav] FILE
+  dengung level --target ID --each|--together [--by WHAT] [--goal N] [--ceiling N] [--plan PLAN.json]
+                [--report OUT.csv|OUT.json] [--out FOLDER] [--dry-run] [--json] FILE…
   dengung render --media FOLDER --out OUT.wav [--range A-B] [--fps RATE] [--json] CUT.otio|CUT.edl
 
 measure   loudness, range, peaks, noise floor and faults of sound files; FILE may be a folder or a pattern
-level     the gain that brings a file to a target, never past its true-peak ceiling
+level     the gain that brings a file to a target, never past its true-peak ceiling; with --each or --together many
+          files by one proposal, every one of them explained
 
 render    a cut of an edit system, mixed from its media and measured, with every clip’s own figures
 
@@ -39,8 +46,17 @@ transport streams where it is one of these.
   --dialogue FILE   measure: also the loudness while somebody speaks, by a subtitle file (.srt or .vtt)
   --jobs N          files, and stretches of long files, at a time (1 to 64); as many as there are cores otherwise
   --target ID       level: one of ${SHIPPED_TARGETS.map((target) => target.id).join(', ')}
-  --by WHAT         level: what is brought to the target, integrated (as is usual) or truePeak
-  --out FILE        level: write the file with that gain; render: the file to write; what was written is measured
+  --by WHAT         level: what is brought to the target, integrated (as is usual) or truePeak; of many files also
+                    maxShortTerm, maxMomentary or samplePeak
+  --each            level: every file by itself
+  --together        level: all by one gain, so that their balance stays
+  --goal N          level many: where to, in LUFS, dBTP or dBFS; the target’s own figure otherwise
+  --ceiling N       level many: true peak that none may pass, dBTP; the target’s otherwise
+  --plan FILE       level many: by a plan; files lie in folders called dialogue, narration, music, music under, effects
+                    or ambience
+  --report FILE     level many: the proposal as .csv or .json
+  --dry-run         level many: write no sound
+  --out FILE        level: write the file with that gain, of many files the folder to write to; render: the file to write; what was written is measured
   --media FOLDER    render: where the media of the cut lies, folders within it included
   --fps RATE        render: frames a second of a list’s timecode: ${FRAME_RATES.map(({ id }) => id).join(', ')} (25 otherwise)
   --help            this text
@@ -59,12 +75,25 @@ const version = (): string => {
 
 const MEASURE_ONLY = ['csv', 'series', 'range', 'as-one', 'exact-peak', 'dialogue'] as const;
 const RENDER_ONLY = ['media', 'fps'] as const;
-const LEVEL_ONLY = ['target', 'by', 'out'] as const;
+const MANY_ONLY = ['each', 'together', 'goal', 'ceiling', 'plan', 'report', 'dry-run'] as const;
+const LEVEL_ONLY = ['target', 'by', 'out', ...MANY_ONLY] as const;
+
+/** A level under zero belongs to its option, though it begins like another one: `--goal -6`. */
+function withLevels(args: readonly string[]): string[] {
+  const joined: string[] = [];
+  for (const arg of args) {
+    const option = joined.at(-1);
+    if ((option === '--goal' || option === '--ceiling') && /^[-−]\d/.test(arg))
+      joined[joined.length - 1] = `${option}=${arg}`;
+    else joined.push(arg);
+  }
+  return joined;
+}
 
 function parse(args: readonly string[]) {
   try {
     return parseArgs({
-      args: [...args],
+      args: withLevels(args),
       allowPositionals: true,
       options: {
         json: { type: 'boolean' },
@@ -80,6 +109,13 @@ function parse(args: readonly string[]) {
         target: { type: 'string' },
         by: { type: 'string' },
         out: { type: 'string' },
+        each: { type: 'boolean' },
+        together: { type: 'boolean' },
+        goal: { type: 'string' },
+        ceiling: { type: 'string' },
+        plan: { type: 'string' },
+        report: { type: 'string' },
+        'dry-run': { type: 'boolean' },
         media: { type: 'string' },
         fps: { type: 'string' },
         help: { type: 'boolean', short: 'h', default: false },
@@ -167,8 +203,6 @@ function runMeasure(values: Values, files: readonly string[]): Promise<number> {
 
 function runLevel(values: Values, files: readonly string[]): Promise<number> {
   notFor('level', values, [...MEASURE_ONLY, ...RENDER_ONLY]);
-  const [file, ...more] = files;
-  if (!file || more.length > 0) throw new UsageError('Name exactly one file to level.');
   const target = SHIPPED_TARGETS.find((candidate) => candidate.id === values.target);
   if (!target) {
     throw new UsageError(
@@ -177,10 +211,64 @@ function runLevel(values: Values, files: readonly string[]): Promise<number> {
         : `There is no target “${values.target}”.`,
     );
   }
+  if (values.each || values.together || values.plan !== undefined) return runLevelMany(values, files, target);
+  const wrong = MANY_ONLY.find((option) => values[option] !== undefined);
+  if (wrong) throw new UsageError(`--${wrong} needs --each or --together.`);
+  const [file, ...more] = files;
+  if (!file || more.length > 0)
+    throw new UsageError('Name exactly one file to level, or say --each or --together.');
   const by = values.by ?? 'integrated';
   if (by !== 'integrated' && by !== 'truePeak') throw new UsageError('--by is integrated or truePeak.');
   const { out, json } = values;
   return levelCommand({ ...common(values), file, target, by, out: out ?? null, json: json ?? false });
+}
+
+const MEASURES: readonly LevelMeasure[] = [
+  'integrated',
+  'maxShortTerm',
+  'maxMomentary',
+  'truePeak',
+  'samplePeak',
+];
+
+/** A level that was given, checked. */
+function levelOf(text: string | undefined, option: string, otherwise: number, most: number): number {
+  if (text === undefined) return otherwise;
+  const message = `--${option} is a number from −70 to ${most}.`;
+  try {
+    return number()
+      .typeError(message)
+      .required(message)
+      .min(-70, message)
+      .max(most, message)
+      .validateSync(text.replace('−', '-'));
+  } catch (error) {
+    if (error instanceof ValidationError) throw new UsageError(error.message);
+    throw error;
+  }
+}
+
+function runLevelMany(values: Values, files: readonly string[], target: Target): Promise<number> {
+  if (files.length === 0) throw new UsageError('Name at least one file to level.');
+  if (values.each && values.together) throw new UsageError('Choose --each or --together, not both.');
+  if (values.plan !== undefined && values.together) throw new UsageError('--plan levels each by itself.');
+  const by = MEASURES.find((measure) => measure === (values.by ?? 'integrated'));
+  if (!by) throw new UsageError(`--by is one of ${MEASURES.join(', ')}.`);
+  if (values.report !== undefined && !/\.(csv|json)$/i.test(values.report))
+    throw new UsageError('--report ends in .csv or .json.');
+  return levelManyCommand({
+    ...common(values),
+    files,
+    target,
+    mode: values.together ? 'together' : 'each',
+    by,
+    goal: levelOf(values.goal, 'goal', usualGoal(by, target), 3),
+    ceiling: levelOf(values.ceiling, 'ceiling', target.maxTruePeakDbtp, 3),
+    plan: values.plan ?? null,
+    out: values['dry-run'] ? null : (values.out ?? null),
+    report: values.report ?? null,
+    json: values.json ?? false,
+  });
 }
 
 function runRender(values: Values, files: readonly string[]): Promise<number> {

@@ -4,6 +4,7 @@ import { integratedAt, type GainedBlocks } from '@/core/loudness/gainSolve';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import type { LevelMeasure } from '@/core/programme/model';
 import type { ClipMeasurement } from '@/core/render/measureClip';
+import type { Target } from '@/core/targets/target';
 import type { MeasuredClip } from './proposal';
 
 export const UNIT: Readonly<Record<LevelMeasure, string>> = {
@@ -13,6 +14,16 @@ export const UNIT: Readonly<Record<LevelMeasure, string>> = {
   truePeak: 'dBTP',
   samplePeak: 'dBFS',
 };
+
+export const isPeak = (measure: LevelMeasure): boolean => measure === 'truePeak' || measure === 'samplePeak';
+
+/** What one would usually bring a measure to: the target's own figure for it. */
+export function usualGoal(measure: LevelMeasure, target: Target): number {
+  if (isPeak(measure)) return target.maxTruePeakDbtp;
+  if (measure === 'maxShortTerm') return target.maxShortTermLufs ?? target.integratedLufs;
+  if (measure === 'maxMomentary') return target.maxMomentaryLufs ?? target.integratedLufs;
+  return target.integratedLufs;
+}
 
 /** Gating blocks are 400 ms long, one every 100 ms. */
 const HOPS_PER_SECOND = 10;

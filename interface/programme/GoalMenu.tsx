@@ -8,11 +8,10 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
 import type { MeasuredClip } from '@/core/levelling/proposal';
-import { readAt, UNIT } from '@/core/levelling/reading';
+import { readAt, UNIT, usualGoal } from '@/core/levelling/reading';
 import type { LevelMeasure } from '@/core/programme/model';
 import type { Target } from '@/core/targets/target';
 import { withUnit } from '@/core/text/figures';
-import { usualGoal } from './levelFigures';
 
 /** As many clips are offered as a model. */
 const MOST_CLIPS = 40;

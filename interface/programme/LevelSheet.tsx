@@ -16,14 +16,14 @@ import Typography from '@mui/material/Typography';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { gainsOf, propose } from '@/core/levelling/propose';
 import type { CeilingPolicy, LevelRequest } from '@/core/levelling/proposal';
-import { UNIT } from '@/core/levelling/reading';
+import { UNIT, usualGoal } from '@/core/levelling/reading';
 import { applyGains } from '@/core/programme/edits/gain';
 import type { Id, LevelMeasure, LevelMode } from '@/core/programme/model';
 import { figure, withUnit } from '@/core/text/figures';
 import { count } from '../parts/words';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { GoalMenu } from './GoalMenu';
-import { MEASURE_NAMES, readFigure, usualGoal } from './levelFigures';
+import { MEASURE_NAMES, readFigure } from './levelFigures';
 import { ProposalTable } from './ProposalTable';
 import { measuredClips, setsOf, usePlaceTold, type SetKind } from './useMeasuredClips';
 

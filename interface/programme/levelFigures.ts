@@ -1,7 +1,6 @@
 import { number } from 'yup';
-import { UNIT } from '@/core/levelling/reading';
+import { isPeak, UNIT } from '@/core/levelling/reading';
 import type { LevelMeasure } from '@/core/programme/model';
-import type { Target } from '@/core/targets/target';
 
 export const MEASURE_NAMES: Readonly<Record<LevelMeasure, string>> = {
   integrated: 'Integrated',
@@ -10,16 +9,6 @@ export const MEASURE_NAMES: Readonly<Record<LevelMeasure, string>> = {
   truePeak: 'True peak',
   samplePeak: 'Sample peak',
 };
-
-const isPeak = (measure: LevelMeasure): boolean => measure === 'truePeak' || measure === 'samplePeak';
-
-/** What one would usually bring a measure to: the target's own figure for it. */
-export function usualGoal(measure: LevelMeasure, target: Target): number {
-  if (isPeak(measure)) return target.maxTruePeakDbtp;
-  if (measure === 'maxShortTerm') return target.maxShortTermLufs ?? target.integratedLufs;
-  if (measure === 'maxMomentary') return target.maxMomentaryLufs ?? target.integratedLufs;
-  return target.integratedLufs;
-}
 
 /** Checks a figure someone typed; gives the number, or what is accepted. */
 export function readFigure(text: string, label: string, measure: LevelMeasure): number | { error: string } {

@@ -1,0 +1,79 @@
+import { describe, expect, it } from 'vitest';
+import { noiseFloor } from '@/core/loudness/details';
+import { clipStretch } from '@/core/render/clipKey';
+import { measureClip } from '@/core/render/measureClip';
+import type { GainReason } from '@/core/programme/model';
+import { EBU_R128 } from '@/core/targets/shipped';
+import { openTestSource, testClip, testProject } from '@/core/testing/projects';
+import { clipState, ledgerRow } from './ledger';
+import type { MeasuredClip } from './proposal';
+import { propose } from './propose';
+
+async function measured(db: number, reason: GainReason, length = 96_000): Promise<MeasuredClip> {
+  const clip = testClip({ id: 'a', sourceId: 's1', length, gain: { db, lastChangeDb: 0, reason } });
+  const source = testProject().sources[1]!;
+  const stretch = clipStretch(testProject(), clip)!;
+  return {
+    clip,
+    measurement: await measureClip(await openTestSource(source), stretch, () => true),
+    key: 'now',
+  };
+}
+
+const PLAIN: GainReason = { kind: 'asRecorded' };
+const levelled = (change: object = {}): GainReason => ({
+  kind: 'levelled',
+  measure: 'integrated',
+  mode: 'each',
+  goal: -23,
+  stoppedByCeiling: false,
+  ...change,
+});
+
+describe('the ledger', () => {
+  it('says of each clip what is measured of it, with its gain', async () => {
+    const entry = await measured(-7.5, PLAIN);
+    const { figures, blocks, truePeaks } = entry.measurement!;
+    const row = ledgerRow(entry, EBU_R128);
+    expect(row.recordedLufs).toBe(figures.integratedLufs);
+    expect(row.afterLufs).toBeCloseTo(figures.integratedLufs! - 7.5, 6);
+    expect(row.offLu).toBeCloseTo(row.afterLufs! + 23, 9);
+    expect(row.headroomDb).toBeCloseTo(-1 - (figures.truePeakDbtp! - 7.5), 9);
+    expect(row.spreadLu).toBeCloseTo(figures.truePeakDbtp! - figures.integratedLufs!, 6);
+    expect(truePeaks[Math.round(row.peakAt! * 10)]).toBe(Math.max(...truePeaks));
+    expect(row.noiseFloorLufs).toBeCloseTo(noiseFloor(blocks)! - 7.5, 9);
+    expect(ledgerRow({ clip: entry.clip, measurement: null }, EBU_R128)).toMatchObject({
+      afterLufs: null,
+      state: 'notMeasured',
+    });
+  });
+
+  it('says first what matters most', async () => {
+    const state = async (db: number, reason: GainReason, length?: number): Promise<string> =>
+      clipState(await measured(db, reason, length), EBU_R128);
+    const { clip, measurement } = await measured(0, PLAIN);
+    const request = {
+      measure: 'integrated',
+      mode: 'each',
+      goal: -23,
+      ceilingDbtp: -1,
+      policy: 'stop',
+    } as const;
+    const [row] = propose([{ clip, measurement }], { ...request, spokenOnly: false, floorLufs: null }).rows;
+    const right = row!.gainAfterDb;
+    expect(await state(right, PLAIN)).toBe('right');
+    expect(await state(right - 5, PLAIN)).toBe('off');
+    expect(await state(right - 5, { kind: 'byHand' })).toBe('byHand');
+    expect(await state(right + 40, { kind: 'byHand' })).toBe('ceiling');
+    expect(await state(right, levelled())).toBe('right');
+    expect(await state(right - 11, levelled({ goal: -34 }))).toBe('right');
+    expect(await state(right - 5, levelled({ goal: -34 }))).toBe('off');
+    // Of several levelled together none needs to stand at the goal by itself.
+    expect(await state(right - 5, levelled({ mode: 'together' }))).toBe('right');
+    expect(await state(right, levelled({ of: 'now' }))).toBe('right');
+    expect(await state(right, levelled({ of: 'as it was' }))).toBe('stale');
+    expect(await state(right, PLAIN, 9_000)).toBe('tooShort');
+    const silent = { ...measurement!, figures: { ...measurement!.figures, truePeakDbtp: null } };
+    expect(clipState({ clip, measurement: silent }, EBU_R128)).toBe('silent');
+  });
+});

@@ -1,0 +1,62 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { ledgerRow } from '@/core/levelling/ledger';
+import { EBU_R128 } from '@/core/targets/shipped';
+import { clipsArbitrary, testClip, testProject } from '@/core/testing/projects';
+import { COLUMNS, sorted } from '../ledger/columns';
+import { grouped, ladderLuPerPixel, ladderY, layOut, leftOf, rowAt } from './layout';
+
+const rowsOf = (clips: Parameters<typeof testProject>[0]) =>
+  (clips ?? []).map((clip) => ledgerRow({ clip, measurement: null }, EBU_R128));
+
+describe('the ladder', () => {
+  it('has a place for every clip, found again under the hand, whatever the zoom', () => {
+    fc.assert(
+      fc.property(
+        clipsArbitrary,
+        fc.constantFrom('track', 'role', 'source'),
+        fc.double({ min: 1, max: 6, noNaN: true }),
+        (clips, by, zoom) => {
+          const groups = grouped(rowsOf(clips), testProject(clips), by);
+          const layout = layOut(groups, 700, zoom);
+          expect(layout.rows).toHaveLength(clips.length);
+          for (const row of layout.rows) {
+            const left = leftOf(layout, row.entry.clip.id)!;
+            expect(rowAt(layout, left + layout.slot / 2)).toBe(row);
+            expect(left + layout.slot).toBeLessThanOrEqual(layout.width);
+          }
+          expect(rowAt(layout, 0)).toBeNull();
+        },
+      ),
+    );
+  });
+
+  it('stays legible with 600 clips: it grows wider than the screen instead', () => {
+    const clips = Array.from({ length: 600 }, (_, i) => testClip({ id: `c${i}` }));
+    const layout = layOut(grouped(rowsOf(clips), testProject(clips), 'track'), 900, 1);
+    expect(layout.slot).toBeGreaterThanOrEqual(6);
+    expect(layout.width).toBeGreaterThan(900);
+  });
+
+  it('has one scale for drawing and dragging', () => {
+    const height = 300;
+    expect(ladderY(0, height) - ladderY(10, height)).toBeCloseTo(10 / ladderLuPerPixel(height), 9);
+    expect(ladderY(99, height)).toBe(0);
+  });
+});
+
+describe('the ledger’s columns', () => {
+  it('sort up and down, what has no value last either way', () => {
+    const context = {
+      trackName: (id: string) => id,
+      place: () => '',
+      share: (id: string) => ({ a: 0.1, b: 0.7 })[id],
+    };
+    const rows = rowsOf([testClip({ id: 'a' }), testClip({ id: 'b' }), testClip({ id: 'c' })]);
+    const order = (down: boolean): string[] =>
+      sorted(rows, { column: 'share', down }, context).map((row) => row.entry.clip.id);
+    expect(order(false)).toEqual(['a', 'b', 'c']);
+    expect(order(true)).toEqual(['b', 'a', 'c']);
+    for (const column of COLUMNS) expect(() => rows.map((row) => column.text(row, context))).not.toThrow();
+  });
+});
