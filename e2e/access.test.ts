@@ -1,4 +1,5 @@
 import { AxeBuilder } from '@axe-core/webdriverjs';
+import { Key } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import { tones } from '@/core/testing/signals';
 import { setStage } from './support/setup';
@@ -63,6 +64,32 @@ describe.each(['light', 'dark'])('in the %s theme', (theme) => {
     await page.press('Level 1 clip');
     await page.find('[role=table][aria-label=Proposal]');
     expect(await serious()).toEqual([]);
+    await page.press('Close');
+    await page.press('Plan…');
+    await page.find('[data-plan-part]');
+    await page.press('Ledger');
+    await page.find('[data-ledger]');
+    expect(await serious()).toEqual([]);
+    await page.press('Ladder');
+    await page.find('[data-ladder]');
+    await page.press('Close');
+    expect(await serious()).toEqual([]);
+    await page.press('Lanes');
+    for (const [open, there] of [
+      ['Programme settings', '[aria-label="Begins at"], [aria-label="Programme settings"] h2'],
+      ['Commands', '[aria-label=Commands] input'],
+    ] as const) {
+      await page.press(open);
+      await page.find(there);
+      expect(await serious()).toEqual([]);
+      await page.driver.actions().sendKeys(Key.ESCAPE).perform();
+      await page.until('it to be gone', async () => (await page.all('.MuiModal-root')).length === 0);
+    }
+    await page.driver.actions().sendKeys('?').perform();
+    await page.find('[aria-label=Keys]');
+    expect(await serious()).toEqual([]);
+    await page.driver.actions().sendKeys(Key.ESCAPE).perform();
+    await page.until('the map to be gone', async () => (await page.all('.MuiModal-root')).length === 0);
     await page.press('Sources');
     await page.find('[data-source]');
     await page.press('Details of narrator-1');

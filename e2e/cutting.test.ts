@@ -170,4 +170,28 @@ describe('levels beside the gain of clips', () => {
     });
     expect(await page.errors()).toEqual([]);
   });
+
+  it('sources are levelled before they are used, each by its own figure', async () => {
+    const { page, files } = stage;
+    await page.press('Sources');
+    await page.upload(files.wav('low.wav', tones([{ dbfs: -41, seconds: 4 }], 48_000, 2)));
+    await page.find('[data-source="low.wav"]');
+    await (await page.find('[aria-label="Choose low.wav"]')).click();
+    await page.press('Level…');
+    await page.type('Goal (LUFS)', '-25');
+    await page.until('the sentence', async () =>
+      /low\.wav −41\.0 LUFS, to −25\.0 LUFS: \+16\.0 dB/.test(
+        await page.text('[aria-label="Proposed trims"]'),
+      ),
+    );
+    await page.press('Trim 1 source');
+    await page.button('Undo: Trim 1 source each to −25.0 LUFS');
+    await page.press('Programme');
+    await page.find('[data-lanes]');
+    await page.driver.actions().sendKeys(Key.ESCAPE).perform();
+    await page.press('Place low.wav');
+    await page.choose('Dialogue');
+    const track = await page.attribute('[aria-label="Gain of track Dialogue in dB"]', 'value');
+    expect((await page.clipLevel('low')).lufs).toBeCloseTo(-25 + Number(track.replace('−', '-')), 2);
+  });
 });

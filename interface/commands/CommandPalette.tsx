@@ -42,6 +42,16 @@ export function CommandPalette({ place, onClose }: { place: CommandPlace; onClos
           // The focus returns to where it was first: what the command moves it to must stay.
           requestAnimationFrame(() => command.run(place));
         }}
+        renderGroup={({ key, group, children }) => (
+          <Box component="li" key={key} role="presentation">
+            <Box aria-hidden sx={{ px: 2, pt: 1, pb: 0.25, fontSize: 12, color: 'text.secondary' }}>
+              {group}
+            </Box>
+            <Box component="ul" role="group" aria-label={group} sx={{ p: 0 }}>
+              {children}
+            </Box>
+          </Box>
+        )}
         renderOption={({ key, ...props }, command) => (
           <Box component="li" key={key} {...props} sx={{ display: 'flex', gap: 2, fontSize: 13 }}>
             <Box component="span" sx={{ flex: 1 }}>

@@ -27,7 +27,7 @@ export function FaceSwitch() {
     >
       {FACES.map((each) => (
         <ToggleButton key={each} value={each} sx={{ textTransform: 'none', px: 1, py: 0.25 }}>
-          <Tooltip title={NAMES[each][1]}>
+          <Tooltip title={NAMES[each][1]} describeChild>
             <span>{NAMES[each][0]}</span>
           </Tooltip>
         </ToggleButton>

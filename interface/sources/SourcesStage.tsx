@@ -23,6 +23,7 @@ import { useProject, useSession, useSessionState } from '../session/SessionConte
 import { FIGURE_COLUMNS, GRID } from './columns';
 import { ImportList } from './ImportList';
 import { CutList } from './CutList';
+import { LevelSources } from './LevelSources';
 import { TrimMenu } from './TrimMenu';
 import { SourceRow } from './SourceRow';
 
@@ -184,6 +185,7 @@ export function SourcesStage() {
         <PickFiles label="Add files" multiple onFiles={(files) => void session.addFiles(files)} />
         <PlaceMenu chosen={chosen} />
         <TrimMenu chosen={chosen} />
+        <LevelSources chosen={chosen} />
         <CombineMenu chosen={chosen} onDone={() => setChosenIds(new Set())} />
         <Button color="inherit" disabled={chosen.length === 0} onClick={remove}>
           Remove

@@ -75,6 +75,7 @@ export const theme = createTheme({
     MuiTextField: { defaultProps: { size: 'small' } },
     MuiSelect: { defaultProps: { size: 'small' } },
     MuiTooltip: { defaultProps: { enterDelay: 500, arrow: false } },
+    MuiToggleButton: { styleOverrides: { root: { color: 'var(--mui-palette-text-secondary)' } } },
     MuiTableCell: {
       styleOverrides: { root: { padding: '4px 8px', borderColor: 'var(--mui-palette-divider)' } },
     },
