@@ -4,6 +4,7 @@
  */
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { Key } from 'selenium-webdriver';
 import { startBrowser } from './support/browser';
 import { Page } from './support/page';
 import { startServer } from './support/server';
@@ -27,6 +28,25 @@ try {
   await page.press('Change to the dark theme');
   await picture('programme-dark');
   await page.press('Change to the light theme');
+  await page.press('Ledger');
+  await page.find('[data-ledger]');
+  await picture('ledger');
+  await page.press('Ladder');
+  await page.find('[data-ladder]');
+  await picture('ladder');
+  await page.press('Lanes');
+  await driver.actions().sendKeys('?').perform();
+  await page.find('[aria-label=Keys]');
+  await picture('keys');
+  await driver.actions().sendKeys(Key.ESCAPE).perform();
+  await page.until('the keys to be gone', async () => (await page.all('.MuiModal-root')).length === 0);
+  await page.press('Plan…');
+  await page.until(
+    'the shift to be known',
+    async () => (await page.attribute('[data-plan-shift]', 'data-plan-shift')) !== '',
+  );
+  await picture('plan');
+  await page.press('Close');
   await page.press('Actions for track Other voices');
   await page.press('Select its');
   await page.press('Level 3 clips');

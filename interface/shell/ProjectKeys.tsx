@@ -13,7 +13,8 @@ function belongsElsewhere(target: HTMLElement, key: string): boolean {
   const typing = 'input, textarea, select, [contenteditable], [role=menu], [role=combobox], [role=dialog]';
   if (target.closest(`${typing}, [role=listbox]:not([data-lanes])`)) return true;
   return (
-    (key === 'Space' || key === 'Enter') &&
+    // What presses a button, and what would take clips out while the eye is on it.
+    /^(Space|Enter|(Shift\+)?(Delete|Backspace))$/.test(key) &&
     target.closest('button, a, [role=button], [role=checkbox], [role=tab]') !== null
   );
 }

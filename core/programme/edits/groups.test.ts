@@ -9,6 +9,7 @@ import { pasteClips } from './cutting';
 import { changeGain } from './gain';
 import { changeLevel, groupClips, renameGroup, ungroup, withoutEmptyGroups } from './groups';
 import { linkTracks, moveTrackGain, setTrackGain, unlinkTrack } from './levels';
+import { removeTrack } from './project';
 import { addMarker, changeMarker, removeMarker } from './markers';
 
 const ids = (...names: string[]): ReadonlySet<string> => new Set(names);
@@ -112,6 +113,7 @@ describe('linked tracks', () => {
   it('are unlinked again; one alone is linked to nothing', () => {
     expect(unlinkTrack(linked, 't0').tracks.map(({ linkId }) => linkId)).toEqual([null, null]);
     expect(linkTracks(project, ids('t0'), 'l').tracks[0]!.linkId).toBeNull();
+    expect(removeTrack(linked, 't1').tracks.map(({ linkId }) => linkId)).toEqual([null]);
   });
 });
 

@@ -61,7 +61,7 @@ export function unlinkTrack(project: Project, trackId: Id): Project {
 }
 
 /** A track linked to nothing is not linked. */
-function withoutLoneLinks(project: Project): Project {
+export function withoutLoneLinks(project: Project): Project {
   const members = new Map<Id, number>();
   for (const { linkId } of project.tracks)
     if (linkId !== null) members.set(linkId, (members.get(linkId) ?? 0) + 1);

@@ -1,5 +1,6 @@
 import type { Layout } from '@/core/audio/layout';
 import type { Target } from '@/core/targets/target';
+import { withoutLoneLinks } from './levels';
 import type { Id, Project, Role, Source, Track } from '../model';
 
 export function addSources(project: Project, sources: readonly Source[]): Project {
@@ -49,11 +50,11 @@ export function addTrack(project: Project, track: Track): Project {
 
 /** Takes a track out with its clips. */
 export function removeTrack(project: Project, trackId: Id): Project {
-  return {
+  return withoutLoneLinks({
     ...project,
     tracks: project.tracks.filter((track) => track.id !== trackId),
     clips: project.clips.filter((clip) => clip.trackId !== trackId),
-  };
+  });
 }
 
 /** Puts a track in another place among the others. @param to its new index, held within the list */

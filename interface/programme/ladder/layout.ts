@@ -3,7 +3,7 @@ import type { Project } from '@/core/programme/model';
 import { ROLE_NAMES } from '../../parts/words';
 
 /** The ladder's scale: LU over and under the horizon. True peaks stand far over it. */
-export const LADDER_TOP_LU = 26;
+const LADDER_TOP_LU = 26;
 export const LADDER_BOTTOM_LU = -34;
 
 export type GroupBy = 'track' | 'role' | 'source';
@@ -14,7 +14,7 @@ const WIDEST = 34;
 /** Left free between two groups. */
 const GAP = 18;
 
-export interface LadderGroup {
+interface LadderGroup {
   readonly name: string;
   readonly rows: readonly LedgerRow[];
   /** Of its first clip, CSS pixels. */

@@ -14,7 +14,7 @@ import type { Target } from '@/core/targets/target';
 import { figure, signed } from '@/core/text/figures';
 import { MEASURE_NAMES } from '../levelFigures';
 
-export const PART_NAMES: Readonly<Record<PlanPart, string>> = {
+const PART_NAMES: Readonly<Record<PlanPart, string>> = {
   dialogue: 'Dialogue',
   narration: 'Narration',
   musicUnder: 'Music under speech',
