@@ -13,8 +13,7 @@ async function selectTrack(name: string): Promise<void> {
 }
 
 async function levelChosen(goal: string, mode: 'Each' | 'Together'): Promise<void> {
-  const level = await stage.page.find('[role=toolbar] button[class*="outlined"]');
-  await level.click();
+  await stage.page.press('Level ', "self::button and ancestor::*[@role='toolbar']");
   await stage.page.find('[role=table][aria-label=Proposal]');
   await stage.page.pick('How', mode === 'Each' ? 'Each by itself' : 'All together');
   await stage.page.type('Goal (LUFS)', goal);

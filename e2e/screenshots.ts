@@ -47,6 +47,7 @@ try {
   );
   await picture('plan');
   await page.press('Close');
+  await page.measured();
   await page.press('Actions for track Other voices');
   await page.press('Select its');
   await page.press('Level 3 clips');

@@ -161,7 +161,7 @@ export function LevelSheet({ onClose }: { onClose: () => void }) {
         onClose();
       }}
       sx={{
-        maxHeight: 330,
+        maxHeight: 340,
         flex: 'none',
         display: 'flex',
         flexDirection: 'column',
@@ -253,7 +253,9 @@ export function LevelSheet({ onClose }: { onClose: () => void }) {
           <CloseIcon fontSize="small" />
         </IconButton>
       </Box>
-      <Box sx={{ display: 'flex', alignItems: 'start', gap: 1, px: 1.5, pb: 0.75, flexWrap: 'wrap' }}>
+      <Box
+        sx={{ display: 'flex', alignItems: 'start', gap: 1, px: 1.5, pt: 0.75, pb: 0.75, flexWrap: 'wrap' }}
+      >
         <ToggleButtonGroup
           exclusive
           size="small"
