@@ -154,7 +154,7 @@ describe('the plan', () => {
       async () => (await page.attribute('[data-plan-shift]', 'data-plan-shift')) !== '',
     );
     expect(await page.text('[data-plan-part=ambience] [data-step]')).toMatch(
-      /To −43\.0 LUFS \(−20\.0 LU from the target\): 12 of 12 change/,
+      /To −43\.0 LUFS: 12 of 12 change/,
     );
     await page.type('Level of Effects', '99\n');
     await page.until('what is accepted', async () =>

@@ -5,7 +5,6 @@ import { moveEverything } from '@/core/programme/edits/levels';
 import { applyGains } from '@/core/programme/edits/gain';
 import { MAX_TRACK_GAIN_DB } from '@/core/programme/gainField';
 import { PLAN_PARTS, type Plan, type PlanPart } from '@/core/programme/plan';
-import type { Target } from '@/core/targets/target';
 import { withUnit } from '@/core/text/figures';
 import { solveGain } from '@/core/loudness/gainSolve';
 import { placeInClip, type PlaceTold } from './explain';
@@ -103,14 +102,14 @@ export function planSteps(
 }
 
 /** A step in a sentence. */
-export function stepSentence({ goal, rows, kept }: PlanStep, target: Target): string {
+export function stepSentence({ goal, rows, kept }: PlanStep): string {
   if (goal === null) return 'Left as it is.';
   const changed = rows.filter((row) => row.gainAfterDb !== row.gainBeforeDb);
   const held = rows.filter((row) => row.limitedBy !== null).length;
   const skipped = rows.filter((row) => row.skipped !== null).length;
   const warned = changed.filter((row) => row.warnings.length > 0).length;
   const parts = [
-    `To ${withUnit(goal, 'LUFS')} (${withUnit(goal - target.integratedLufs, 'LU')} from the target):`,
+    `To ${withUnit(goal, 'LUFS')}:`,
     changed.length === 0
       ? `${rows.length === 0 ? 'no clips' : 'all stand there already'}`
       : `${changed.length} of ${rows.length} change`,

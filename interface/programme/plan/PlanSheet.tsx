@@ -174,7 +174,7 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
           <CloseIcon fontSize="small" />
         </IconButton>
       </Box>
-      <PlanTable plan={plan} steps={steps} target={project.target} onPlan={setPlan} />
+      <PlanTable plan={plan} steps={steps} onPlan={setPlan} />
       <Box role="status" data-plan-shift={shift ? shift.shiftDb : ''} sx={{ mt: 0.75, fontSize: 12.5 }}>
         {waiting
           ? 'Some clips are still being measured.'

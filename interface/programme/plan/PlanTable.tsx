@@ -10,7 +10,6 @@ import { useState } from 'react';
 import { number } from 'yup';
 import { stepSentence, type PlanStep } from '@/core/levelling/plan';
 import { PLAN_PARTS, SPEECH_FIRST, type Plan, type PlanLevel, type PlanPart } from '@/core/programme/plan';
-import type { Target } from '@/core/targets/target';
 import { figure, signed } from '@/core/text/figures';
 import { MEASURE_NAMES } from '../levelFigures';
 
@@ -99,12 +98,11 @@ function Figure(props: {
 interface Props {
   readonly plan: Plan;
   readonly steps: readonly PlanStep[];
-  readonly target: Target;
   readonly onPlan: (plan: Plan) => void;
 }
 
 /** The parts of a plan, each with its level and with what becomes of it. */
-export function PlanTable({ plan, steps, target, onPlan }: Props) {
+export function PlanTable({ plan, steps, onPlan }: Props) {
   const change = (part: PlanPart, level: PlanLevel | null): void =>
     onPlan({ ...plan, levels: { ...plan.levels, [part]: level } });
   const select = { fontSize: 12.5, '& .MuiSelect-select': { py: 0.25 } } as const;
@@ -116,6 +114,7 @@ export function PlanTable({ plan, steps, target, onPlan }: Props) {
         borderCollapse: 'collapse',
         fontSize: 12.5,
         '& td, & th': { py: 0.25, pr: 1.25, textAlign: 'left', fontWeight: 450, whiteSpace: 'nowrap' },
+        '& td[data-step]': { whiteSpace: 'normal' },
         '& thead th': { color: 'text.secondary', fontSize: 11.5 },
       }}
     >
@@ -202,7 +201,7 @@ export function PlanTable({ plan, steps, target, onPlan }: Props) {
                 />
               </td>
               <td data-step title={step?.rows.flatMap((row) => row.warnings).join('\n')}>
-                {step && stepSentence(step, target)}
+                {step && stepSentence(step)}
               </td>
             </tr>
           );
