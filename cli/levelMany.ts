@@ -4,7 +4,12 @@ import type { SoundChoice } from '@/core/audio/soundChoice';
 import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
 import { readPlan } from '@/core/levelling/planFile';
 import { propose } from '@/core/levelling/propose';
-import type { LevelRequest, MeasuredClip, ProposalRow } from '@/core/levelling/proposal';
+import {
+  PLAIN_REQUEST,
+  type LevelRequest,
+  type MeasuredClip,
+  type ProposalRow,
+} from '@/core/levelling/proposal';
 import { soundAsClip } from '@/core/levelling/soundAsClip';
 import { soundMeasurement } from '@/core/loudness/sound';
 import type { LevelMeasure, LevelMode } from '@/core/programme/model';
@@ -107,7 +112,7 @@ async function planOf(path: string | null): Promise<Plan | null> {
 
 function request(options: LevelManyOptions): LevelRequest {
   const { by: measure, mode, goal, ceiling: ceilingDbtp } = options;
-  return { measure, mode, goal, ceilingDbtp, policy: 'stop', spokenOnly: false, floorLufs: null };
+  return { ...PLAIN_REQUEST, measure, mode, goal, ceilingDbtp };
 }
 
 /** Rows by file: by the plan where there is one, each part by its level. */

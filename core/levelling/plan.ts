@@ -1,12 +1,13 @@
 import { mergeRanges } from '@/core/loudness/levelTrack';
 import { dialogueRanges } from '@/core/programme/dialogue';
 import { clipEnd, type Clip, type Id, type Project, type Role } from '@/core/programme/model';
-import { moveEverything } from '@/core/programme/edits/levels';
+import { everythingRoom, moveEverything } from '@/core/programme/edits/levels';
 import { applyGains } from '@/core/programme/edits/gain';
-import { MAX_TRACK_GAIN_DB } from '@/core/programme/gainField';
 import { PLAN_PARTS, type Plan, type PlanPart } from '@/core/programme/plan';
+import { findingsOf, type Finding, type FindingLevels } from '@/core/targets/findings';
+import type { Target } from '@/core/targets/target';
 import { withUnit } from '@/core/text/figures';
-import { solveGain } from '@/core/loudness/gainSolve';
+import { integratedAt, solveGain } from '@/core/loudness/gainSolve';
 import { placeInClip, type PlaceTold } from './explain';
 import type { ProgrammeLevel } from './programmeShift';
 import { gainsOf, propose } from './propose';
@@ -133,22 +134,37 @@ export interface PlanShift {
   /** Held under the ceiling, and within what tracks can have. */
   readonly shiftDb: number;
   readonly limitedBy: GainLimit;
+  /** What the programme then measures, LUFS and dBTP. */
+  readonly integratedAfter: number | null;
+  readonly truePeakAfter: number;
 }
 
 /** @returns `null` when the programme has nothing to measure */
 export function planShift(level: ProgrammeLevel, project: Project): PlanShift | null {
-  const { target, tracks } = project;
-  const solution = solveGain([{ blocks: level.blocks, gainDb: 0 }], target.integratedLufs);
+  const { target } = project;
+  const signal = [{ blocks: level.blocks, gainDb: 0 }];
+  const solution = solveGain(signal, target.integratedLufs);
   if (!solution || level.truePeakDbtp === null) return null;
   const wantedDb = Math.abs(solution.shiftDb) < SAME_DB ? 0 : solution.shiftDb;
   const room = target.maxTruePeakDbtp - level.truePeakDbtp;
   const underCeiling = Math.min(wantedDb, Math.abs(room) < SAME_DB ? 0 : room);
-  const gains = tracks.map(({ gainDb }) => gainDb);
-  const least = -MAX_TRACK_GAIN_DB - Math.min(...gains);
-  const most = MAX_TRACK_GAIN_DB - Math.max(...gains);
-  const shiftDb = Math.max(least, Math.min(most, underCeiling));
+  const { minDb, maxDb } = everythingRoom(project);
+  const shiftDb = Math.max(minDb, Math.min(maxDb, underCeiling));
   const limitedBy = shiftDb !== underCeiling ? 'gainRange' : underCeiling < wantedDb ? 'ceiling' : null;
-  return { wantedDb, shiftDb, limitedBy };
+  return {
+    ...{ wantedDb, shiftDb, limitedBy },
+    integratedAfter: integratedAt(signal, shiftDb),
+    truePeakAfter: level.truePeakDbtp + shiftDb,
+  };
+}
+
+/** Where the sum would pass the ceiling with a shift, and how far. */
+export function placesOverCeiling(levels: FindingLevels, shiftDb: number, target: Target): Finding[] {
+  // A ceiling that is lower by as much is the same as peaks that are higher.
+  const lowered = { ...target, maxTruePeakDbtp: target.maxTruePeakDbtp - shiftDb };
+  return findingsOf(levels, lowered)
+    .filter(({ kind }) => kind === 'truePeak')
+    .map((finding) => ({ ...finding, worst: finding.worst + shiftDb }));
 }
 
 /** The programme with a plan carried out: its steps, then every track by the same shift. */

@@ -20,6 +20,15 @@ export interface LevelRequest {
   readonly floorLufs: number | null;
 }
 
+/** What is asked for where nothing else is said, goal and ceiling aside. */
+export const PLAIN_REQUEST = {
+  measure: 'integrated',
+  mode: 'each',
+  policy: 'stop',
+  spokenOnly: false,
+  floorLufs: null,
+} as const satisfies Partial<LevelRequest>;
+
 /** A clip with its own measurement before its own gain, `null` while there is none. */
 export interface MeasuredClip {
   readonly clip: Clip;

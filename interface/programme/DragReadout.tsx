@@ -1,7 +1,8 @@
 'use client';
 
 import Box from '@mui/material/Box';
-import type { Id } from '@/core/programme/model';
+import { wholeGroup } from '@/core/programme/groups';
+import type { Id, Project } from '@/core/programme/model';
 import { figure } from '@/core/text/figures';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { clipLevel, gainText, levelWords } from './clipLevel';
@@ -10,11 +11,14 @@ import { clipLevel, gainText, levelWords } from './clipLevel';
 export function DragReadout({ x, y, clipId }: { x: number; y: number; clipId: Id }) {
   const session = useSession();
   const project = useProject();
-  const before = useSessionState(
-    (state) => state.history.project.clips.find((clip) => clip.id === clipId)?.gain.db ?? 0,
-  );
+  const selection = useSessionState((state) => state.selection);
+  const resting = useSessionState((state) => state.history.project);
   const clip = project.clips.find((candidate) => candidate.id === clipId);
   if (!clip) return null;
+  // Of a whole group it is the group's gain that moves.
+  const gainIn = (of: Project): number =>
+    (wholeGroup(of, selection) ?? of.clips.find(({ id }) => id === clipId))?.gain.db ?? 0;
+  const gainDb = gainIn(project);
   const level = clipLevel(session.clipMeasurements(project)(clip), clip.gain.db, project.target);
   return (
     <Box
@@ -35,7 +39,7 @@ export function DragReadout({ x, y, clipId }: { x: number; y: number; clipId: Id
       }}
       style={{ left: Math.min(x + 16, window.innerWidth - 260), top: Math.max(4, y - 46) }}
     >
-      <strong>{gainText(clip.gain.db)}</strong> ({gainText(clip.gain.db - before)} from before)
+      <strong>{gainText(gainDb)}</strong> ({gainText(gainDb - gainIn(resting))} from before)
       <br />
       {levelWords(level)}; true peak {figure(level.truePeakDbtp)} dBTP
       {level.overCeiling && ', over the ceiling'}

@@ -2,9 +2,8 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import InputBase from '@mui/material/InputBase';
 import Typography from '@mui/material/Typography';
-import { useMemo, useState, type RefObject } from 'react';
+import { useMemo, type RefObject } from 'react';
 import { renameGroup } from '@/core/programme/edits/groups';
 import { GROUP_GAIN } from '@/core/programme/gainField';
 import { wholeGroup } from '@/core/programme/groups';
@@ -12,6 +11,7 @@ import type { Clip, Group } from '@/core/programme/model';
 import { figure } from '@/core/text/figures';
 import { LevelMark, type Standing } from '../parts/LevelMark';
 import { commandOf } from '../commands/commands';
+import { NameField } from '../parts/NameField';
 import { count } from '../parts/words';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { clipLevel, gainText } from './clipLevel';
@@ -29,13 +29,6 @@ const STANDINGS: readonly (readonly [Standing, string])[] = [
 /** How many are chosen; of a group its name, which can be changed, and the way out of it. */
 function Heading({ clips, group }: { clips: readonly Clip[]; group: Group | null }) {
   const session = useSession();
-  const [draft, setDraft] = useState<string | null>(null);
-  const finish = (): void => {
-    const name = draft?.trim().slice(0, 60);
-    setDraft(null);
-    if (group && name && name !== group.name)
-      session.do(`Rename group to ${name}`, (project) => renameGroup(project, group.id, name));
-  };
   const run = (id: string): void => {
     const { selection: ids } = session.state;
     commandOf(id).run({ session, desk: session.desk, ids, focused: null });
@@ -43,15 +36,13 @@ function Heading({ clips, group }: { clips: readonly Clip[]; group: Group | null
   return (
     <Box>
       {group && (
-        <InputBase
-          value={draft ?? group.name}
-          inputProps={{ 'aria-label': 'Name of the group', maxLength: 60 }}
-          onChange={(event) => setDraft(event.target.value)}
-          onBlur={finish}
-          onKeyDown={(event) => {
-            if (event.key === 'Enter') (event.target as HTMLElement).blur();
-            if (event.key === 'Escape') setDraft(null);
-          }}
+        <NameField
+          label="Name of the group"
+          name={group.name}
+          most={60}
+          onName={(name) =>
+            session.do(`Rename group to ${name}`, (project) => renameGroup(project, group.id, name))
+          }
           sx={{ fontWeight: 600, fontSize: 15, width: '100%' }}
         />
       )}

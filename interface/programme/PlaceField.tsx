@@ -2,6 +2,7 @@
 
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
+import type { Project } from '@/core/programme/model';
 import { parsePlace, placeText } from '@/core/programme/timeText';
 import { useProject } from '../session/SessionContext';
 
@@ -9,13 +10,19 @@ import { useProject } from '../session/SessionContext';
 export function PlaceField({
   label,
   frame,
+  of,
+  help = null,
   onPlace,
 }: {
   label: string;
   frame: number;
+  /** How time is counted, where not as in the project. */
+  of?: Pick<Project, 'time' | 'sampleRate'>;
+  help?: string | null;
   onPlace: (frame: number) => void;
 }) {
-  const project = useProject();
+  const own = useProject();
+  const project = of ?? own;
   const [draft, setDraft] = useState<string | null>(null);
   const [error, setError] = useState<string | null>(null);
   const shown = placeText(project, frame, 3);
@@ -35,7 +42,7 @@ export function PlaceField({
       label={label}
       value={draft ?? shown}
       error={error !== null}
-      helperText={error}
+      helperText={error ?? help}
       onChange={(event) => {
         setDraft(event.target.value);
         setError(null);
@@ -51,7 +58,7 @@ export function PlaceField({
           give();
         }
       }}
-      sx={{ width: 132 }}
+      sx={{ minWidth: 132, flex: help === null ? '0 0 132px' : undefined }}
     />
   );
 }

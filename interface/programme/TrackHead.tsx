@@ -2,15 +2,15 @@
 
 import LinkIcon from '@mui/icons-material/Link';
 import Box from '@mui/material/Box';
-import InputBase from '@mui/material/InputBase';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import ToggleButton from '@mui/material/ToggleButton';
-import { memo, useState } from 'react';
+import { memo } from 'react';
 import { changeTrack } from '@/core/programme/edits/project';
 import { ROLES, type Track } from '@/core/programme/model';
 import type { Target } from '@/core/targets/target';
 import { figure } from '@/core/text/figures';
+import { NameField } from '../parts/NameField';
 import { ROLE_NAMES } from '../parts/words';
 import { useSession, useSessionState } from '../session/SessionContext';
 import { bodyHeight, FULL_HEAD, HEAD_WIDTH, NAME_STRIP, yOf } from './laneScale';
@@ -33,13 +33,6 @@ export const TrackHead = memo(function TrackHead({
 }) {
   const session = useSession();
   const soloed = useSessionState((state) => state.soloed.has(track.id));
-  const [draft, setDraft] = useState<string | null>(null);
-  const finish = (): void => {
-    const name = draft?.trim().slice(0, 60);
-    setDraft(null);
-    if (name && name !== track.name)
-      session.do(`Rename track to ${name}`, (project) => changeTrack(project, track.id, { name }));
-  };
   const toggle = { px: 0.75, py: 0, fontSize: 11, lineHeight: '20px', textTransform: 'none' } as const;
   return (
     <Box
@@ -61,15 +54,13 @@ export const TrackHead = memo(function TrackHead({
       }}
     >
       <Box sx={{ display: 'flex', alignItems: 'center' }}>
-        <InputBase
-          value={draft ?? track.name}
-          inputProps={{ 'aria-label': `Name of track ${track.name}`, maxLength: 60 }}
-          onChange={(event) => setDraft(event.target.value)}
-          onBlur={finish}
-          onKeyDown={(event) => {
-            if (event.key === 'Enter') (event.target as HTMLElement).blur();
-            if (event.key === 'Escape') setDraft(null);
-          }}
+        <NameField
+          label={`Name of track ${track.name}`}
+          name={track.name}
+          most={60}
+          onName={(name) =>
+            session.do(`Rename track to ${name}`, (project) => changeTrack(project, track.id, { name }))
+          }
           sx={{
             flex: 1,
             fontWeight: 600,

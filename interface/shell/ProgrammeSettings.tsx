@@ -18,8 +18,9 @@ import {
   setTimeDisplay,
 } from '@/core/programme/edits/settings';
 import type { MonoLaw } from '@/core/programme/model';
-import { parsePlace, placeText } from '@/core/programme/timeText';
+import { placeText } from '@/core/programme/timeText';
 import { FRAME_RATES } from '@/core/timeline/timecode';
+import { PlaceField } from '../programme/PlaceField';
 import { useProject, useSession } from '../session/SessionContext';
 
 const LAWS: Readonly<Record<MonoLaw, string>> = {
@@ -66,33 +67,19 @@ function ChoiceField(props: {
 /** What the programme's first frame is called, typed as timecode or time. */
 function StartField() {
   const session = useSession();
-  const project = useProject();
-  const [draft, setDraft] = useState<string | null>(null);
-  const [error, setError] = useState<string | null>(null);
-  const shown = placeText(project, 0, 3);
-  const apply = (): void => {
-    setError(null);
-    if (draft === null || draft === shown) return setDraft(null);
-    const midnight = { ...project, time: { ...project.time, startSeconds: 0 } };
-    const place = parsePlace(midnight, draft);
-    if (typeof place !== 'number') return setError(place.error);
-    setDraft(null);
-    const startSeconds = place / project.sampleRate;
-    session.do(`The programme begins at ${draft}`, (state) =>
-      setTimeDisplay(state, { ...state.time, startSeconds }),
-    );
-  };
+  const { time, sampleRate } = useProject();
+  const fromMidnight = { sampleRate, time: { ...time, startSeconds: 0 } };
   return (
-    <TextField
+    <PlaceField
       label="Begins at"
-      value={draft ?? shown}
-      error={error !== null}
-      helperText={error ?? 'What the first frame is called'}
-      onChange={(event) => setDraft(event.target.value)}
-      onBlur={apply}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') apply();
-      }}
+      of={fromMidnight}
+      frame={time.startSeconds * sampleRate}
+      help="What the first frame is called"
+      onPlace={(frame) =>
+        session.do(`The programme begins at ${placeText(fromMidnight, frame, 3)}`, (state) =>
+          setTimeDisplay(state, { ...state.time, startSeconds: frame / sampleRate }),
+        )
+      }
     />
   );
 }

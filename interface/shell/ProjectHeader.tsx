@@ -6,12 +6,11 @@ import UndoIcon from '@mui/icons-material/Undo';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
-import InputBase from '@mui/material/InputBase';
 import Tooltip from '@mui/material/Tooltip';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
-import { useState } from 'react';
 import { renameProject } from '@/core/programme/edits/project';
+import { NameField } from '../parts/NameField';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { ProgrammeSettings } from './ProgrammeSettings';
 import { ThemeSwitch } from '../theme/ThemeSwitch';
@@ -25,23 +24,12 @@ const STAGES = [
 function ProjectName() {
   const session = useSession();
   const { name } = useProject();
-  const [draft, setDraft] = useState<string | null>(null);
-  const finish = (): void => {
-    const wanted = draft?.trim().slice(0, 120);
-    setDraft(null);
-    if (wanted && wanted !== name)
-      session.do(`Rename to ${wanted}`, (project) => renameProject(project, wanted));
-  };
   return (
-    <InputBase
-      value={draft ?? name}
-      inputProps={{ 'aria-label': 'Project name', maxLength: 120 }}
-      onChange={(event) => setDraft(event.target.value)}
-      onBlur={finish}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') (event.target as HTMLElement).blur();
-        if (event.key === 'Escape') setDraft(null);
-      }}
+    <NameField
+      label="Project name"
+      name={name}
+      most={120}
+      onName={(name) => session.do(`Rename to ${name}`, (project) => renameProject(project, name))}
       sx={{
         fontWeight: 600,
         fontSize: 15,

@@ -10,7 +10,7 @@ import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useMemo, useState } from 'react';
 import { propose } from '@/core/levelling/propose';
-import type { ProposalRow } from '@/core/levelling/proposal';
+import { PLAIN_REQUEST, type ProposalRow } from '@/core/levelling/proposal';
 import { soundAsClip } from '@/core/levelling/soundAsClip';
 import { setSourceTrim } from '@/core/programme/edits/levels';
 import { MAX_TRIM_DB } from '@/core/programme/gainField';
@@ -52,8 +52,8 @@ export function LevelSources({ chosen }: { chosen: readonly Source[] }) {
       ),
     );
     return propose(entries, {
-      ...{ measure: 'integrated', mode, goal, ceilingDbtp: target.maxTruePeakDbtp, policy: 'stop' },
-      ...{ spokenOnly: false, floorLufs: null },
+      ...PLAIN_REQUEST,
+      ...{ mode, goal, ceilingDbtp: target.maxTruePeakDbtp },
     }).rows;
   }, [anchor, goal, mode, chosen, measurements, target]);
   const usable = rows.filter(fits);

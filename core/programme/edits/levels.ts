@@ -1,5 +1,6 @@
 import { MAX_TRACK_GAIN_DB, MAX_TRIM_DB } from '../gainField';
-import type { Id, Project } from '../model';
+import type { GainRoom } from '../clipGain';
+import type { Id, Project, Track } from '../model';
 
 const within = (db: number, most: number): number => Math.min(most, Math.max(-most, db));
 
@@ -13,9 +14,16 @@ export function linkedTracks(project: Project, trackId: Id): ReadonlySet<Id> {
 }
 
 /** How far a track's gain can go with those linked to it, dB from where they are. */
-export function trackRoom(project: Project, trackId: Id): { readonly minDb: number; readonly maxDb: number } {
+export function trackRoom(project: Project, trackId: Id): GainRoom {
   const linked = linkedTracks(project, trackId);
-  const gains = project.tracks.filter(({ id }) => linked.has(id)).map(({ gainDb }) => gainDb);
+  return roomOf(project.tracks.filter(({ id }) => linked.has(id)));
+}
+
+/** How far the gain of all tracks can go by the same amount, dB from where they are. */
+export const everythingRoom = ({ tracks }: Project): GainRoom => roomOf(tracks);
+
+function roomOf(tracks: readonly Track[]): GainRoom {
+  const gains = tracks.map(({ gainDb }) => gainDb);
   return {
     minDb: -MAX_TRACK_GAIN_DB - Math.min(...gains),
     maxDb: MAX_TRACK_GAIN_DB - Math.max(...gains),
@@ -78,11 +86,9 @@ export function withoutLoneLinks(project: Project): Project {
  * twice. Where one track could not go so far, all stop together and their balance stays.
  */
 export function moveEverything(project: Project, byDb: number): Project {
-  const gains = project.tracks.map(({ gainDb }) => gainDb);
-  const least = -MAX_TRACK_GAIN_DB - Math.min(...gains);
-  const most = MAX_TRACK_GAIN_DB - Math.max(...gains);
-  const by = Math.min(most, Math.max(least, byDb));
-  if (by === 0 || gains.length === 0) return project;
+  const { minDb, maxDb } = everythingRoom(project);
+  const by = Math.min(maxDb, Math.max(minDb, byDb));
+  if (by === 0 || project.tracks.length === 0) return project;
   return { ...project, tracks: project.tracks.map((track) => ({ ...track, gainDb: track.gainDb + by })) };
 }
 

@@ -4,6 +4,7 @@ import InputBase from '@mui/material/InputBase';
 import Tooltip from '@mui/material/Tooltip';
 import { useState } from 'react';
 import type { LedgerRow } from '@/core/levelling/ledger';
+import { PLAIN_REQUEST } from '@/core/levelling/proposal';
 import { gainsOf, propose } from '@/core/levelling/propose';
 import { applyGains, changeGain } from '@/core/programme/edits/gain';
 import { parseGainEntry, type GainEntry } from '@/core/programme/gainField';
@@ -115,7 +116,8 @@ export function AfterCell({ row, onDone }: { row: LedgerRow; onDone: () => void 
       project.clips.filter(({ id }) => ids.has(id)),
     );
     const { rows } = propose(entries, {
-      ...{ measure: 'integrated', mode: 'each', goal, policy: 'pass', spokenOnly: false, floorLufs: null },
+      ...PLAIN_REQUEST,
+      ...{ goal, policy: 'pass' },
       ceilingDbtp: project.target.maxTruePeakDbtp,
     });
     const who = ids.size === 1 ? clip.name : count(ids.size, 'clip');

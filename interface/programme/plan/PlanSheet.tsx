@@ -9,13 +9,17 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import IconButton from '@mui/material/IconButton';
 import Typography from '@mui/material/Typography';
 import { useEffect, useMemo, useState } from 'react';
-import { carriedOut, planShift, planSteps, withSteps, type PlanShift } from '@/core/levelling/plan';
-import { dbToAmplitude } from '@/core/loudness/decibels';
-import { integratedAt } from '@/core/loudness/gainSolve';
+import {
+  carriedOut,
+  placesOverCeiling,
+  planShift,
+  planSteps,
+  withSteps,
+  type PlanShift,
+} from '@/core/levelling/plan';
 import type { Project } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
 import { SPEECH_FIRST, type Plan } from '@/core/programme/plan';
-import { findingsOf } from '@/core/targets/findings';
 import { figure, withUnit } from '@/core/text/figures';
 import type { ProgrammeSummary } from '@/engine/programme.worker';
 import { count } from '../../parts/words';
@@ -28,7 +32,7 @@ import { PlanTable } from './PlanTable';
 /** So many places where the sum is too hot are named. */
 const MOST_PLACES = 4;
 
-/** Where the sum passes the ceiling with the shift that the target asks for, though no clip does by itself. */
+/** Where the sum passes the ceiling with the shift that the target asks for. */
 function SumCheck({
   programme,
   shift,
@@ -39,14 +43,10 @@ function SumCheck({
   project: Project;
 }) {
   const session = useSession();
-  const places = useMemo(() => {
-    const gain = dbToAmplitude(shift.wantedDb);
-    const truePeaks = programme.truePeaks.map((peak) => peak * gain);
-    const { blocks, shortTerm } = programme;
-    return findingsOf({ truePeaks, blocks, shortTerm }, project.target).filter(
-      ({ kind }) => kind === 'truePeak',
-    );
-  }, [programme, shift.wantedDb, project.target]);
+  const places = useMemo(
+    () => placesOverCeiling(programme, shift.wantedDb, project.target),
+    [programme, shift.wantedDb, project.target],
+  );
   if (places.length === 0) return null;
   return (
     <Alert severity="warning" variant="outlined" sx={{ py: 0, mt: 0.75 }} data-sum-check={places.length}>
@@ -117,12 +117,6 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
     [ready, programme, project],
   );
   const waiting = steps.some((step) => step.rows.some((row) => row.skipped === 'notMeasured'));
-  const after = shift &&
-    programme && {
-      integrated: integratedAt([{ blocks: programme.blocks, gainDb: 0 }], shift.shiftDb),
-      truePeak:
-        programme.figures.truePeakDbtp === null ? null : programme.figures.truePeakDbtp + shift.shiftDb,
-    };
   const nothing = shift !== null && planned === project && shift.shiftDb === 0;
   const carryOut = (): void => {
     if (!shift) return;
@@ -178,13 +172,13 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
       <Box role="status" data-plan-shift={shift ? shift.shiftDb : ''} sx={{ mt: 0.75, fontSize: 12.5 }}>
         {waiting
           ? 'Some clips are still being measured.'
-          : !shift || !after
+          : !shift
             ? project.clips.length === 0
               ? 'There is nothing to level yet.'
               : 'Measuring the programme with these gains …'
             : nothing
               ? 'Everything stands where the plan wants it, and the programme at its target.'
-              : `${shiftSentence(shift, project)} Integrated ${figure(after.integrated)} LUFS, true peak ${figure(after.truePeak)} dBTP.`}
+              : `${shiftSentence(shift, project)} Integrated ${figure(shift.integratedAfter)} LUFS, true peak ${figure(shift.truePeakAfter)} dBTP.`}
       </Box>
       {shift?.limitedBy === 'ceiling' && programme && (
         <SumCheck programme={programme} shift={shift} project={project} />

@@ -7,11 +7,10 @@ import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import Tooltip from '@mui/material/Tooltip';
 import { useState } from 'react';
-import { number } from 'yup';
 import { stepSentence, type PlanStep } from '@/core/levelling/plan';
 import { PLAN_PARTS, SPEECH_FIRST, type Plan, type PlanLevel, type PlanPart } from '@/core/programme/plan';
 import { figure, signed } from '@/core/text/figures';
-import { MEASURE_NAMES } from '../levelFigures';
+import { MEASURE_NAMES, readNumber } from '../levelFigures';
 
 const PART_NAMES: Readonly<Record<PlanPart, string>> = {
   dialogue: 'Dialogue',
@@ -43,18 +42,10 @@ function Figure(props: {
     }
     const [min, max, unit] = range;
     const message = `${label}: a number from ${figure(min, 0)} to ${figure(max, 0)} ${unit}${empty ? ', or nothing' : ''}`;
-    try {
-      const value = number()
-        .typeError(message)
-        .required(message)
-        .min(min, message)
-        .max(max, message)
-        .validateSync(draft.trim().replace('−', '-').replace(',', '.'));
-      setDraft(null);
-      onValue(value);
-    } catch (trouble) {
-      setError((trouble as Error).message);
-    }
+    const value = readNumber(draft, message, min, max);
+    if (typeof value !== 'number') return setError(value.error);
+    setDraft(null);
+    onValue(value);
   };
   return (
     <Tooltip open={error !== null} title={error ?? ''}>
