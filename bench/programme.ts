@@ -87,6 +87,7 @@ export async function benchProgramme(minutes: number): Promise<string[]> {
     name: path,
     audioKey: path,
     byteLength: 0,
+    folder: '',
     container: 'WAV',
     codec: 'PCM 24-bit',
     sampleRate: RATE,

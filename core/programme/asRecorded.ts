@@ -1,6 +1,6 @@
 import { AS_RECORDED, type Project } from './model';
 
-/** The programme as its sources were recorded: every gain, trim and balance at nothing. Cuts, places and fades stay. */
+/** The programme as its sources were recorded: every gain, curve, trim and balance at nothing. Cuts, places and fades stay. */
 export function asRecorded(project: Project): Project {
   return {
     ...project,
@@ -12,6 +12,7 @@ export function asRecorded(project: Project): Project {
       trimDb: 0,
       channelDb: [],
       balance: 0,
+      curve: [],
     })),
   };
 }

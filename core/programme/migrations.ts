@@ -1,7 +1,7 @@
 import type { Project } from './model';
 
 /** The version of the project's shape that this code writes. Raise it with every change of shape. */
-export const SCHEMA_VERSION = 4;
+export const SCHEMA_VERSION = 5;
 
 type Plain = Readonly<Record<string, unknown>>;
 
@@ -31,6 +31,12 @@ const migrations: Readonly<Record<number, (project: Plain) => Plain>> = {
     plan: null,
     planShiftDb: 0,
     kept: null,
+  }),
+  /** Gain over time, sets made by hand, and the folders that sources came out of. */
+  4: (project) => ({
+    ...project,
+    sources: each(project['sources'], { folder: '' }),
+    clips: each(project['clips'], { curve: [], setName: null }),
   }),
 };
 

@@ -23,6 +23,8 @@ interface Speech {
 export interface Source {
   readonly id: Id;
   readonly name: string;
+  /** The folder it came out of; empty when that is not known. */
+  readonly folder: string;
   /** Where the bytes and their measurement are kept. Sources that share it share the sound. */
   readonly audioKey: string;
   readonly byteLength: number;
@@ -72,6 +74,14 @@ export interface ClipGain {
   readonly reason: GainReason;
 }
 
+/** A point of a gain curve: from one to the next the gain goes straight in dB, before the first and after the last it stays. */
+export interface CurvePoint {
+  /** Frame of the source, at the programme's rate: the curve stays with the sound when the clip's edges move. */
+  readonly at: number;
+  /** dB; at `SILENT_DB` nothing sounds. */
+  readonly db: number;
+}
+
 export interface Clip {
   readonly id: Id;
   readonly trackId: Id;
@@ -95,6 +105,10 @@ export interface Clip {
   /** Length of the fade from silence at its start and to silence at its end, programme frames. */
   readonly fadeIn: number;
   readonly fadeOut: number;
+  /** Gain over time besides all else, in order of time; empty when it is 0 dB throughout. */
+  readonly curve: readonly CurvePoint[];
+  /** The set it was put in by hand, to be levelled together; `null` when in none. */
+  readonly setName: string | null;
   readonly kept: Kept | null;
 }
 
@@ -175,6 +189,8 @@ export const PLAIN_CLIP = {
   balance: 0,
   fadeIn: 0,
   fadeOut: 0,
+  curve: [],
+  setName: null,
   kept: null,
 } as const satisfies Partial<Clip>;
 

@@ -3,11 +3,12 @@ import type { Source } from './model';
 
 /** A source as it comes in: what its file says, nothing said or corrected yet. */
 export function newSource(
-  named: Pick<Source, 'id' | 'name' | 'audioKey' | 'byteLength'>,
+  named: Pick<Source, 'id' | 'name' | 'audioKey' | 'byteLength'> & Partial<Pick<Source, 'folder'>>,
   format: AudioFormat,
 ): Source {
   const { container, codec, sampleRate, layout, frames, partial, warnings, metadata } = format;
   return {
+    folder: '',
     ...named,
     container,
     codec,

@@ -282,7 +282,10 @@ describe('sources', () => {
       },
     ];
     const [step] = migrateSteps(steps, 1);
-    const added = { trimDb: 0, fadeIn: 0, fadeOut: 0, groupId: null, channelDb: [], balance: 0, kept: null };
+    const added = {
+      ...{ trimDb: 0, fadeIn: 0, fadeOut: 0, groupId: null, channelDb: [], balance: 0, kept: null },
+      ...{ curve: [], setName: null },
+    };
     expect(step!.redo[0]!.value).toEqual({ id: 'c', start: 9, ...added });
     expect(step!.undo.map(({ value }) => value)).toEqual([
       { ...clip, ...added },
@@ -312,6 +315,8 @@ describe('sources', () => {
       channelDb: [],
       balance: 0,
       kept: null,
+      curve: [],
+      setName: null,
     });
     expect(now).toMatchObject({ groups: [], markers: [], monoLaw: 'constantPower' });
     expect(now.sources[0]).toEqual({
@@ -321,6 +326,7 @@ describe('sources', () => {
       speech: null,
       trimDb: 0,
       timeReference: null,
+      folder: '',
     });
   });
 });

@@ -3,7 +3,7 @@ import type { Clip, MonoLaw, Project } from '@/core/programme/model';
 /** A stretch of sound as it is laid into a programme: all that its own measurement depends on, its sound aside. */
 export interface ClipStretch extends Pick<
   Clip,
-  'sourceStart' | 'length' | 'fadeIn' | 'fadeOut' | 'channelDb' | 'balance'
+  'sourceStart' | 'length' | 'fadeIn' | 'fadeOut' | 'channelDb' | 'balance' | 'curve'
 > {
   /** How the source's channels are said to stand. */
   readonly sourceLayoutId: string;
@@ -15,11 +15,12 @@ export interface ClipStretch extends Pick<
 /** That as a key; it begins with the audio key. */
 export function stretchKey(audioKey: string, stretch: ClipStretch): string {
   const { sourceLayoutId, sourceStart, length, sampleRate, layoutId, fadeIn, fadeOut } = stretch;
-  const { channelDb, balance, monoLaw } = stretch;
+  const { channelDb, balance, monoLaw, curve } = stretch;
   const plain = [audioKey, sourceLayoutId, sourceStart, length, sampleRate, layoutId, fadeIn, fadeOut];
   // What most clips do not have is left out.
   const rest = channelDb.length > 0 || balance !== 0 ? [channelDb.join(','), balance] : [];
-  return [...plain, ...rest, ...(monoLaw === 'full' ? ['full'] : [])].join('/');
+  const points = curve.length > 0 ? [curve.map(({ at, db }) => `${at}:${db}`).join(',')] : [];
+  return [...plain, ...rest, ...(monoLaw === 'full' ? ['full'] : []), ...points].join('/');
 }
 
 /** What of its source a clip is, and how it is laid into the programme; `null` when the source is gone. */
@@ -29,12 +30,12 @@ export function clipStretch(
 ): (ClipStretch & { readonly audioKey: string }) | null {
   const source = project.sources.find(({ id }) => id === clip.sourceId);
   if (!source) return null;
-  const { sourceStart, length, fadeIn, fadeOut, channelDb, balance } = clip;
+  const { sourceStart, length, fadeIn, fadeOut, channelDb, balance, curve } = clip;
   const { sampleRate, layoutId, monoLaw } = project;
   return {
     audioKey: source.audioKey,
     sourceLayoutId: source.layout.id,
-    ...{ sourceStart, length, fadeIn, fadeOut, channelDb, balance },
+    ...{ sourceStart, length, fadeIn, fadeOut, channelDb, balance, curve },
     ...{ sampleRate, layoutId, monoLaw },
   };
 }

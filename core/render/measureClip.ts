@@ -11,7 +11,7 @@ import { PEAK_BLOCKS_PER_SECOND, weightedEnergy, type SubBlockHistory } from '@/
 import { everyHop, gatingBlocks, shortTermWindows } from '@/core/loudness/windows';
 import type { ClipStretch } from './clipKey';
 import { clipMatrix } from './clipMatrix';
-import { applyFades, fadesWithin } from './fades';
+import { applyShape, shapedWithin } from './curves';
 import { readAtRate } from './sourceAt';
 
 /** A clip by itself at 0 dB, as it stands in the programme: at the programme's rate, laid into its channels. */
@@ -103,7 +103,7 @@ export async function measureClip(
     for (let done = 0; done < length; done += sampleRate) {
       const count = Math.min(sampleRate, length - done);
       const samples = await readAtRate(reader, sampleRate, sourceStart + done, count);
-      if (fadesWithin(stretch, done, done + count)) applyFades(samples, stretch, done);
+      if (shapedWithin(stretch, done, done + count)) applyShape(samples, stretch, done);
       const mixer = newMixer(layout.labels.length, count);
       mixer.add(samples, 0, matrix, 1);
       meter.push(mixer.finish());

@@ -6,7 +6,7 @@ import { dbToAmplitude } from '@/core/loudness/decibels';
 import { totalDbOf } from '@/core/programme/clipGain';
 import { clipEnd, type Clip, type Project } from '@/core/programme/model';
 import { clipMatrix } from './clipMatrix';
-import { applyFades, fadesWithin } from './fades';
+import { applyShape, shapedWithin } from './curves';
 import { readAtRate, type OpenSource } from './sourceAt';
 
 /** Which clips sound: those on tracks that are not muted. */
@@ -35,10 +35,10 @@ async function addClip(
   const gain = dbToAmplitude(totalDb);
   const first = clip.sourceStart + from - clip.start;
   const { pcm, format } = reader;
-  const faded = fadesWithin(clip, from - clip.start, to - clip.start);
-  if (!pcm || faded || format.sampleRate !== sampleRate) {
+  const shaped = shapedWithin(clip, from - clip.start, to - clip.start);
+  if (!pcm || shaped || format.sampleRate !== sampleRate) {
     const samples = await readAtRate(reader, sampleRate, first, to - from);
-    if (faded) applyFades(samples, clip, from - clip.start);
+    if (shaped) applyShape(samples, clip, from - clip.start);
     mixer.add(samples, from - start, matrix, gain);
     return;
   }

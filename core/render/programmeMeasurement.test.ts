@@ -4,6 +4,7 @@ import { figuresOf, type LoudnessFigures } from '@/core/loudness/figures';
 import { LoudnessMeter } from '@/core/loudness/meter';
 import { DUAL_MONO, programmeLayout } from '@/core/audio/layout';
 import { changeGain } from '@/core/programme/edits/gain';
+import { changeSections } from '@/core/programme/edits/sections';
 import { moveClips, removeClips } from '@/core/programme/edits/clips';
 import { setTrackGain } from '@/core/programme/edits/levels';
 import { changeTrack, declareLayout } from '@/core/programme/edits/project';
@@ -47,7 +48,7 @@ function expectSame(a: LoudnessFigures, b: LoudnessFigures): void {
 
 /** Any one edit, given numbers to choose with. */
 const editArbitrary = fc.record({
-  kind: fc.nat(5),
+  kind: fc.nat(6),
   which: fc.nat(5),
   amount: fc.integer({ min: -90_000, max: 90_000 }),
   clip: clipArbitrary,
@@ -70,7 +71,11 @@ function edited(
   if (kind === 2) return removeClips(project, ids);
   if (kind === 3) return { ...project, clips: [...project.clips, { ...clip, id: `new${turn}` }] };
   if (kind === 4) return changeTrack(project, 't1', { muted: !project.tracks[1]!.muted });
-  return setTrackGain(project, 't0', amount / 10_000);
+  if (kind === 5) return setTrackGain(project, 't0', amount / 10_000);
+  const range = { from: Math.abs(amount), to: 2 * Math.abs(amount) + 4_000 };
+  return changeSections(project, range, () =>
+    which === 0 ? { kind: 'silence' } : { kind: 'change', db: -which },
+  );
 }
 
 describe('the programme’s measurement', () => {
@@ -126,6 +131,17 @@ describe('the programme’s measurement', () => {
     expect(measurement.dirty).toEqual([{ from: 0, to: 4 * 50 + 15 }]);
     measurement.update(changeGain(project, new Set(['b']), { kind: 'set', db: 0 }));
     expect(measurement.dirty).toHaveLength(1);
+  });
+
+  it('renders only the part of a clip whose curve was changed', async () => {
+    const project = testProject([testClip({ id: 'a', start: 48_000 })]);
+    const measurement = new ProgrammeMeasurement();
+    measurement.update(project);
+    await measurement.measure(openTestSource, always);
+    const part = { from: 96_000, to: 110_400 };
+    measurement.update(changeSections(project, part, () => ({ kind: 'change', db: -6 })));
+    // From 2 s to 2.3 s, and until the filters have settled.
+    expect(measurement.dirty).toEqual([{ from: 100, to: 130 }]);
   });
 
   it('is dirty where a source’s channels are declared otherwise', async () => {

@@ -10,6 +10,7 @@ import {
   type SubBlockHistory,
 } from '@/core/loudness/subBlocks';
 import { totalDbOf } from '@/core/programme/clipGain';
+import { curveDifference } from '@/core/programme/curve';
 import { clipEnd, programmeFrames, type Clip, type Id, type Project } from '@/core/programme/model';
 import { addRange, removeRange, type SubBlockRange } from './dirtyRanges';
 import { measureRange, putRange, type RangeMeasurement } from './measureRange';
@@ -43,6 +44,7 @@ function heardClips(project: Project): Map<Id, Heard> {
   );
 }
 
+/** Whether two clips sound the same, their curves aside. */
 function soundsAlike(a: Heard, b: Heard): boolean {
   return (
     a.layoutId === b.layoutId &&
@@ -57,6 +59,14 @@ function soundsAlike(a: Heard, b: Heard): boolean {
     a.channelDb.every((db, c) => db === b.channelDb[c]) &&
     a.totalDb === b.totalDb
   );
+}
+
+/** The frames of the programme over which a clip's curve alone was changed; all of it where more was. */
+function changedFrames(before: Heard, now: Heard): [from: number, to: number] {
+  const stretch = soundsAlike(before, now) ? curveDifference(before.curve, now.curve) : null;
+  if (!stretch) return [now.start, clipEnd(now)];
+  const place = (at: number): number => now.start + at - now.sourceStart;
+  return [Math.max(now.start, place(stretch.from)), Math.min(clipEnd(now), place(stretch.to))];
 }
 
 /**
@@ -120,9 +130,11 @@ export class ProgrammeMeasurement {
       }
       for (const [id, clip] of audible) {
         const before = this.audible.get(id);
-        if (before && soundsAlike(before, clip)) continue;
-        this.markDirty(clip.start, clipEnd(clip), project.sampleRate, frames);
-        if (before) this.markDirty(before.start, clipEnd(before), project.sampleRate, frames);
+        if (before && soundsAlike(before, clip) && !curveDifference(before.curve, clip.curve)) continue;
+        const [from, to] = before ? changedFrames(before, clip) : [clip.start, clipEnd(clip)];
+        if (from < to) this.markDirty(from, to, project.sampleRate, frames);
+        if (before && !soundsAlike(before, clip))
+          this.markDirty(before.start, clipEnd(before), project.sampleRate, frames);
       }
       for (const [id, clip] of this.audible) {
         if (!audible.has(id)) this.markDirty(clip.start, clipEnd(clip), project.sampleRate, frames);

@@ -2,7 +2,15 @@ import fc from 'fast-check';
 import { layoutFor } from '@/core/audio/layout';
 import type { AudioReader } from '@/core/audio/reader';
 import { newProject } from '@/core/programme/newProject';
-import { PLAIN_CLIP, PLAIN_TRACK, type Clip, type Project, type Source } from '@/core/programme/model';
+import { SILENT_DB } from '@/core/programme/curve';
+import {
+  PLAIN_CLIP,
+  PLAIN_TRACK,
+  type Clip,
+  type CurvePoint,
+  type Project,
+  type Source,
+} from '@/core/programme/model';
 import type { OpenSource } from '@/core/render/sourceAt';
 import { memoryReader, noise } from './signals';
 
@@ -32,6 +40,7 @@ export const openTestSource: OpenSource = (source) => Promise.resolve(readers.ge
 const TEST_SOURCES: readonly Source[] = KINDS.map(({ channels, sampleRate }, index) => ({
   id: `s${index}`,
   name: `source ${index}.wav`,
+  folder: '',
   audioKey: `audio-${index}`,
   byteLength: 0,
   container: 'WAV',
@@ -72,6 +81,21 @@ export function testClip(change: Partial<Clip> & { readonly id: string }): Clip 
 
 const gainArbitrary = fc.double({ min: -30, max: 12, noNaN: true });
 
+/** Mostly none; else a few points anywhere in and around a clip, some of them silent. */
+export const curveArbitrary: fc.Arbitrary<readonly CurvePoint[]> = fc.oneof(
+  { weight: 2, arbitrary: fc.constant([]) },
+  fc
+    .uniqueArray(fc.integer({ min: -10_000, max: 4 * 48_000 }), { minLength: 1, maxLength: 5 })
+    .chain((places) =>
+      fc
+        .array(fc.oneof(fc.double({ min: -20, max: 6, noNaN: true }), fc.constant(SILENT_DB)), {
+          minLength: places.length,
+          maxLength: places.length,
+        })
+        .map((levels) => places.sort((a, b) => a - b).map((at, i) => ({ at, db: levels[i]! }))),
+    ),
+);
+
 /** A clip of any test source, anywhere in the first 12 s. */
 export const clipArbitrary = fc
   .record({
@@ -82,8 +106,9 @@ export const clipArbitrary = fc
     length: fc.integer({ min: 1, max: 3 * 48_000 }),
     db: gainArbitrary,
     fade: fc.nat(40_000),
+    curve: curveArbitrary,
   })
-  .map(({ source, track, start, sourceStart, length, db, fade }) =>
+  .map(({ source, track, start, sourceStart, length, db, fade, curve }) =>
     testClip({
       id: 'clip',
       sourceId: `s${source}`,
@@ -95,6 +120,7 @@ export const clipArbitrary = fc
       // Some without, some short, some over the whole clip.
       fadeIn: Math.min(fade % 3 === 0 ? 0 : fade, length >> 1),
       fadeOut: Math.min(fade % 2 === 0 ? 0 : fade, length >> 1),
+      curve,
     }),
   );
 

@@ -41,9 +41,9 @@ async function keep(
     await putSourceMeasurement(sourceKey(source), measurement);
     // Placed whole in a programme of its own rate and layout, a clip of it measures just the same.
     const { audioKey, frames: length, sampleRate, layout } = source;
-    const { fadeIn, fadeOut, channelDb, balance } = PLAIN_CLIP;
+    const { fadeIn, fadeOut, channelDb, balance, curve } = PLAIN_CLIP;
     const stretch: ClipStretch = {
-      ...{ sourceStart: 0, length, sampleRate, fadeIn, fadeOut, channelDb, balance },
+      ...{ sourceStart: 0, length, sampleRate, fadeIn, fadeOut, channelDb, balance, curve },
       ...{ sourceLayoutId: layout.id, layoutId: layout.id, monoLaw: 'constantPower' },
     };
     const { figures, blocks, truePeaks, energy, details } = measured;

@@ -1,0 +1,110 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { curveDbAt, curveSections, SILENT_DB } from '@/core/programme/curve';
+import { splitClips, trimClips } from '@/core/programme/edits/cutting';
+import { setSampleRate } from '@/core/programme/edits/settings';
+import { clipArbitrary, testClip, testProject } from '@/core/testing/projects';
+import { changeSections, clearCurves } from './sections';
+
+const lower = (db: number) => () => ({ kind: 'change', db }) as const;
+
+describe('sections of clips', () => {
+  it('are raised by a curve with a ramp at either end, inside the range', () => {
+    const project = testProject([testClip({ id: 'a', start: 1_000, sourceStart: 500, length: 9_000 })]);
+    const after = changeSections(project, { from: 3_000, to: 5_000 }, lower(-6), 100);
+    expect(after.clips[0]!.curve).toEqual([
+      { at: 2_500, db: 0 },
+      { at: 2_600, db: -6 },
+      { at: 4_400, db: -6 },
+      { at: 4_500, db: 0 },
+    ]);
+  });
+
+  it('have no ramp to be heard where they reach the edge of the clip', () => {
+    const project = testProject([testClip({ id: 'a', start: 1_000, sourceStart: 500, length: 9_000 })]);
+    const { curve } = changeSections(project, { from: 0, to: 99_000 }, lower(-6), 100).clips[0]!;
+    expect([500, 5_000, 9_499].map((at) => curveDbAt(curve, at))).toEqual([-6, -6, -6]);
+  });
+
+  it('add up, and the same again the other way leaves nothing behind', () => {
+    fc.assert(
+      fc.property(
+        clipArbitrary,
+        fc.nat(150_000),
+        fc.integer({ min: 10, max: 90_000 }),
+        fc.double({ min: -12, max: 12, noNaN: true }),
+        (clip, from, length, db) => {
+          const project = testProject([{ ...clip, curve: [] }]);
+          const range = { from, to: from + length };
+          const once = changeSections(project, range, lower(db), 700);
+          const back = changeSections(once, range, lower(-db), 700);
+          expect(back.clips[0]!.curve).toEqual([]);
+        },
+      ),
+    );
+  });
+
+  it('put down on a curve add to it at every place', () => {
+    fc.assert(
+      fc.property(
+        clipArbitrary,
+        fc.nat(100_000),
+        fc.double({ min: -6, max: 6, noNaN: true }),
+        (clip, at, db) => {
+          const project = testProject([clip]);
+          const from = clip.start + (at % clip.length);
+          const { curve } = changeSections(project, { from, to: from + 30_000 }, lower(db), 500).clips[0]!;
+          const flat = changeSections(
+            testProject([{ ...clip, curve: [] }]),
+            { from, to: from + 30_000 },
+            lower(db),
+            500,
+          );
+          const { sourceStart, length } = clip;
+          const silent = clip.curve.some((point) => point.db <= SILENT_DB);
+          if (silent) return;
+          for (let x = sourceStart; x < sourceStart + length; x += 211)
+            expect(curveDbAt(curve, x)).toBeCloseTo(
+              curveDbAt(clip.curve, x) + curveDbAt(flat.clips[0]!.curve, x),
+              6,
+            );
+        },
+      ),
+    );
+  });
+
+  it('that are silent stay so when they are raised', () => {
+    const project = testProject([testClip({ id: 'a' })]);
+    const range = { from: 10_000, to: 20_000 };
+    const silent = changeSections(project, range, () => ({ kind: 'silence' }), 100);
+    const raised = changeSections(silent, range, lower(6), 100);
+    expect(curveDbAt(raised.clips[0]!.curve, 15_000)).toBe(SILENT_DB);
+    expect(curveSections(raised.clips[0]!)).toEqual([{ from: 10_000, to: 20_000, db: SILENT_DB }]);
+    const even = changeSections(raised, range, () => ({ kind: 'even' }));
+    expect(even.clips[0]!.curve).toEqual([]);
+  });
+
+  it('touch no other clip, and are nothing where a clip is not', () => {
+    const project = testProject([testClip({ id: 'a' }), testClip({ id: 'b', trackId: 't1' })]);
+    const range = { from: 10_000, to: 20_000 };
+    const after = changeSections(project, range, ({ id }) =>
+      id === 'a' ? { kind: 'change', db: -3 } : null,
+    );
+    expect(after.clips[1]).toBe(project.clips[1]);
+    expect(changeSections(project, { from: 900_000, to: 910_000 }, lower(-3))).toBe(project);
+    expect(changeSections(project, { from: 10_000, to: 10_001 }, lower(-3))).toBe(project);
+  });
+
+  it('stay with the sound when a clip is split, trimmed, or its programme gets another rate', () => {
+    const project = testProject([testClip({ id: 'a', start: 5_000, sourceStart: 1_000, length: 100_000 })]);
+    const after = changeSections(project, { from: 30_000, to: 60_000 }, lower(-6), 960);
+    const { curve } = after.clips[0]!;
+    const split = splitClips(after, new Set(['a']), 45_000, () => 'b');
+    expect(split.clips.map((clip) => clip.curve)).toEqual([curve, curve]);
+    expect(trimClips(after, new Set(['a']), 'start', 40_000).clips[0]!.curve).toEqual(curve);
+    const slower = setSampleRate(after, 44_100).clips[0]!;
+    const centre = slower.sourceStart + (45_000 - 5_000) * (44_100 / 48_000);
+    expect(curveDbAt(slower.curve, centre)).toBe(-6);
+    expect(clearCurves(after, new Set(['a'])).clips[0]!.curve).toEqual([]);
+  });
+});

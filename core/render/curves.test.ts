@@ -1,0 +1,106 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { curveDbAt, SILENT_DB } from '@/core/programme/curve';
+import { changeSections } from '@/core/programme/edits/sections';
+import { clipEnd } from '@/core/programme/model';
+import {
+  clipArbitrary,
+  curveArbitrary,
+  openTestSource,
+  testClip,
+  testProject,
+} from '@/core/testing/projects';
+import { applyShape, shapedWithin } from './curves';
+import { renderRange } from './mix';
+
+describe('the gain curve of a clip', () => {
+  it('gives each frame the gain of its place, in any pieces', () => {
+    fc.assert(
+      fc.property(
+        curveArbitrary,
+        fc.integer({ min: 0, max: 48_000 }),
+        fc.integer({ min: 300, max: 4_000 }),
+        (curve, sourceStart, piece) => {
+          const clip = { length: 6_000, sourceStart, fadeIn: 0, fadeOut: 0, curve };
+          const whole = new Float32Array(6_000).fill(1);
+          applyShape([whole], clip, 0);
+          whole.forEach((x, i) => {
+            const db = curveDbAt(curve, sourceStart + i);
+            expect(x).toBeCloseTo(db <= SILENT_DB ? 0 : 10 ** (db / 20), 6);
+          });
+          for (let from = 0; from < 6_000; from += piece) {
+            const part = new Float32Array(Math.min(piece, 6_000 - from)).fill(1);
+            applyShape([part], clip, from);
+            expect(part).toEqual(whole.slice(from, from + part.length));
+            if (!shapedWithin(clip, from, from + part.length)) expect(part.every((x) => x === 1)).toBe(true);
+          }
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+
+  it('is rendered, and any range fits its neighbours to the bit', async () => {
+    await fc.assert(
+      fc.asyncProperty(clipArbitrary, curveArbitrary, fc.nat(), async (clip, curve, where) => {
+        const project = testProject([{ ...clip, curve }]);
+        const end = clipEnd(clip);
+        const cut = where % end;
+        const [whole, first, second, plain] = await Promise.all([
+          renderRange(project, openTestSource, 0, end),
+          renderRange(project, openTestSource, 0, cut),
+          renderRange(project, openTestSource, cut, end - cut),
+          renderRange(testProject([{ ...clip, curve: [] }]), openTestSource, 0, end),
+        ]);
+        whole.forEach((channel, c) => {
+          const apart = (i: number): number => (i < cut ? first[c]![i]! : second[c]![i - cut]!);
+          expect(channel.every((x, i) => x === apart(i))).toBe(true);
+          for (let i = clip.start; i < end; i += 331) {
+            const db = curveDbAt(curve, clip.sourceStart + i - clip.start);
+            expect(channel[i]).toBeCloseTo(plain[c]![i]! * (db <= SILENT_DB ? 0 : 10 ** (db / 20)), 5);
+          }
+        });
+      }),
+      { numRuns: 20 },
+    );
+  });
+});
+
+describe('a section', () => {
+  it('changes nothing outside it, and all of it but its ramps by just as much', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        clipArbitrary,
+        fc.nat(100_000),
+        fc.integer({ min: 3_000, max: 60_000 }),
+        fc.integer({ min: -20, max: 6 }),
+        async (clip, at, length, db) => {
+          // What is silent stays silent, and the way there is another one then.
+          fc.pre(clip.curve.every((point) => point.db > SILENT_DB));
+          const before = testProject([clip]);
+          const range = { from: clip.start + at - 20_000, to: clip.start + at - 20_000 + length };
+          const after = changeSections(before, range, () => ({ kind: 'change', db }), 480);
+          const render = (project: typeof before) =>
+            renderRange(project, openTestSource, clip.start, clip.length);
+          const [a, b] = await Promise.all([render(before), render(after)]);
+          const [from, to] = [range.from - clip.start, range.to - clip.start];
+          const [inner, outer] = [from + (from > 0 ? 480 : 0), to - (to < clip.length ? 480 : 0)];
+          for (let i = 0; i < clip.length; i += 7) {
+            if (i < from || i >= to) expect(b[0]![i]).toBe(a[0]![i]);
+            else if (i >= inner && i < outer && to - from > 2 * 480)
+              expect(b[0]![i]).toBeCloseTo(a[0]![i]! * 10 ** (db / 20), 5);
+          }
+        },
+      ),
+      { numRuns: 25 },
+    );
+  });
+
+  it('of silence has nothing in it', async () => {
+    const project = testProject([testClip({ id: 'a', start: 1_000 })]);
+    const silent = changeSections(project, { from: 20_000, to: 40_000 }, () => ({ kind: 'silence' }), 480);
+    const [left] = await renderRange(silent, openTestSource, 0, 60_000);
+    expect(left!.subarray(20_480, 39_520).every((x) => x === 0)).toBe(true);
+    expect(left!.subarray(19_000, 20_000).some((x) => x !== 0)).toBe(true);
+  });
+});
