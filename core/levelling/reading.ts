@@ -26,8 +26,8 @@ export function usualGoal(measure: LevelMeasure, target: Target): number {
 }
 
 /** Gating blocks are 400 ms long, one every 100 ms. */
-const HOPS_PER_SECOND = 10;
-const BLOCK_SECONDS = 0.4;
+export const HOPS_PER_SECOND = 10;
+export const BLOCK_SECONDS = 0.4;
 
 /** The figures that move along with a gain, dB for dB. */
 const LINEAR = {

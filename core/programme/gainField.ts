@@ -36,6 +36,7 @@ export const TRACK_GAIN: GainRange = {
 };
 export const CHANNEL_GAIN: GainRange = { name: 'Channel gain', min: -36, max: 36 };
 export const GROUP_GAIN: GainRange = { name: 'Group gain', min: -MAX_GROUP_GAIN_DB, max: MAX_GROUP_GAIN_DB };
+export const PART_GAIN: GainRange = { name: 'Gain of the part', min: -72, max: 48 };
 export const SOURCE_TRIM: GainRange = { name: 'Trim', min: -MAX_TRIM_DB, max: MAX_TRIM_DB };
 
 function valueSchema({ name, min, max }: GainRange) {

@@ -1,10 +1,11 @@
 import { curveDbAt, curveDifference, MAX_CURVE_DB, MIN_CURVE_DB, SILENT_DB, simplified } from '../curve';
+import type { GainEntry } from '../gainField';
 import { clipEnd, type Clip, type CurvePoint, type Id, type Project } from '../model';
 
 /** What is done to a part of a clip. */
 export type SectionChange =
-  /** Up or down by so many dB. */
-  | { readonly kind: 'change'; readonly db: number }
+  /** Level at so many dB, or up or down by so many. */
+  | GainEntry
   /** Nothing of it sounds. */
   | { readonly kind: 'silence' }
   /** Straight from what is before it to what is after it, as if nothing had been done to it. */
@@ -62,8 +63,12 @@ function changed(
   const after = curve.filter(({ at }) => at > to);
   if (change.kind === 'even') return simplified([...before, keep(from), keep(to), ...after]);
   if (change.kind === 'silence') {
-    const silent = [start, end].map((at) => ({ at, db: SILENT_DB }));
+    const silent = [...new Set([start, end])].map((at) => ({ at, db: SILENT_DB }));
     return simplified([...before, keep(from), ...silent, keep(to), ...after]);
+  }
+  if (change.kind === 'set') {
+    const level = [...new Set([start, end])].map((at) => ({ at, db: within(change.db) }));
+    return simplified([...before, keep(from), ...level, keep(to), ...after]);
   }
   const weight = (at: number): number => Math.min(1, (at - from) / (start - from), (to - at) / (to - end));
   const moved = ({ at, db }: CurvePoint): CurvePoint => {
