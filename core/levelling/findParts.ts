@@ -89,17 +89,19 @@ const EDGE_REACH = 4;
  * Where a part begins or ends, to a tenth of a second: as many as can be of the peaks on its side are nearer to its usual
  * peak than to that of the rest, and on the other side the other way about.
  * @param around where windows of 400 ms say it is, seconds
- * @param inPart whether a peak looks like the part
+ * @param inPart whether a peak looks like the part; `null` when it is that of a pause, which may be on either side
  */
 function edgeNear(
   { truePeaks, lengthSeconds }: ClipMeasurement,
   around: number,
   side: 'start' | 'end',
-  inPart: (peak: number) => boolean,
+  inPart: (peak: number) => boolean | null,
 ): number {
   const at = Math.round(around * PEAK_BLOCKS_PER_SECOND);
-  const fits = (k: number, edge: number): boolean =>
-    truePeaks[k] === undefined || inPart(truePeaks[k]) === (side === 'start' ? k >= edge : k < edge);
+  const fits = (k: number, edge: number): boolean => {
+    const looks = inPart(truePeaks[k] ?? 0);
+    return looks === null || looks === (side === 'start' ? k >= edge : k < edge);
+  };
   let best = { edge: at, score: -1 };
   for (const away of Array.from(
     { length: 2 * EDGE_REACH + 1 },
@@ -143,7 +145,8 @@ export function standingOut(measurement: ClipMeasurement, distance = STANDS_OUT_
       ...truePeaks.subarray(firstPeak, Math.max(firstPeak + 1, Math.floor(last * PEAK_BLOCKS_PER_SECOND))),
     ]);
     const between = Math.sqrt(own * usualPeak);
-    const inPart = (peak: number): boolean => peak > between === over;
+    const pause = Math.min(own, usualPeak) / 4;
+    const inPart = (peak: number): boolean | null => (peak < pause ? null : peak > between === over);
     const range = {
       from: edgeNear(measurement, first, 'start', inPart),
       to: edgeNear(measurement, last, 'end', inPart),
