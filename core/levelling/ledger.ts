@@ -51,9 +51,15 @@ function standsRight({ clip, measurement }: MeasuredClip, target: Target): boole
   return near(measurement && readAt(measurement, reason.measure, db), reason.goal);
 }
 
+/** Whether a clip's gain was worked out for what it is no more. */
+export function isStale({ clip: { gain }, key }: Pick<MeasuredClip, 'clip' | 'key'>): boolean {
+  const { reason } = gain;
+  return reason.kind === 'levelled' && reason.of !== undefined && key != null && reason.of !== key;
+}
+
 /** What is to be said first of a clip. */
 export function clipState(entry: MeasuredClip, target: Target): ClipState {
-  const { clip, measurement, key } = entry;
+  const { clip, measurement } = entry;
   if (!measurement) return 'notMeasured';
   const peak = readAt(measurement, 'truePeak', clip.gain.db);
   if (peak === null) return 'silent';
@@ -61,8 +67,7 @@ export function clipState(entry: MeasuredClip, target: Target): ClipState {
   if (measurement.figures.integratedLufs === null) return 'silent';
   if (peak > target.maxTruePeakDbtp + HAIR) return 'ceiling';
   const { reason } = clip.gain;
-  if (reason.kind === 'levelled' && reason.of !== undefined && key != null && reason.of !== key)
-    return 'stale';
+  if (isStale(entry)) return 'stale';
   if (reason.kind === 'byHand') return 'byHand';
   return standsRight(entry, target) ? 'right' : 'off';
 }

@@ -6,10 +6,11 @@ import { LoudnessMeter } from '@/core/loudness/meter';
 import { weightedEnergy, type SubBlockHistory } from '@/core/loudness/subBlocks';
 import { gatingBlocks } from '@/core/loudness/windows';
 import { baseDbOf } from '@/core/programme/clipGain';
+import { trimClips } from '@/core/programme/edits/cutting';
 import { changeGain } from '@/core/programme/edits/gain';
 import { PLAIN_TRACK, programmeFrames, ROLES, type Project } from '@/core/programme/model';
 import { SPEECH_FIRST } from '@/core/programme/plan';
-import { clipStretch } from '@/core/render/clipKey';
+import { clipKey, clipStretch } from '@/core/render/clipKey';
 import { measureClip, withBaseGain } from '@/core/render/measureClip';
 import { renderRange } from '@/core/render/mix';
 import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/testing/projects';
@@ -25,7 +26,7 @@ async function measured(project: Project): Promise<MeasuredClip[]> {
       const source = project.sources.find(({ id }) => id === clip.sourceId)!;
       const stretch = clipStretch(project, clip)!;
       const measurement = (await measureClip(await openTestSource(source), stretch, () => true))!;
-      return { clip, measurement: withBaseGain(measurement, base(clip)), key: null };
+      return { clip, measurement: withBaseGain(measurement, base(clip)), key: clipKey(project, clip) };
     }),
   );
 }
@@ -42,7 +43,7 @@ const levelOf = (history: SubBlockHistory) => ({
 });
 
 /** A plan from its first step to the shifted programme, as the product does it. */
-async function carryOut(project: Project, release = false): Promise<Project> {
+async function carryOut(project: Project, release: ReadonlySet<string> = new Set()): Promise<Project> {
   const steps = planSteps(project, SPEECH_FIRST, await measured(project), { release });
   const shift = planShift(levelOf(await programme(withSteps(project, steps))), project);
   return carriedOut(project, SPEECH_FIRST, steps, shift?.shiftDb ?? 0);
@@ -116,7 +117,29 @@ describe('a plan', () => {
     expect(steps[0]!.kept).toEqual(['a']);
     expect(stepSentence(steps[0]!)).toMatch(/no clips, 1 set by hand and kept\.$/);
     expect((await carryOut(project)).clips[0]!.gain.db).toBe(3.25);
-    expect((await carryOut(project, true)).clips[0]!.gain.db).not.toBe(3.25);
+    expect((await carryOut(project, new Set(['a']))).clips[0]!.gain.db).not.toBe(3.25);
+    expect((await carryOut(project, new Set(['b']))).clips[0]!.gain.db).toBe(3.25);
+  });
+
+  it('asked for what is new or stale only, leaves the rest to the bit', async () => {
+    const done = await carryOut(withRoles([testClip({ id: 'a' }), testClip({ id: 'b', start: 200_000 })]));
+    const cut = trimClips(done, new Set(['b']), 'end', 320_000);
+    const entries = await measured(cut);
+    const steps = planSteps(cut, SPEECH_FIRST, entries, { changedOnly: true });
+    expect(steps.flatMap(({ rows }) => rows).map(({ clipId }) => clipId)).toEqual(['b']);
+    const all = planSteps(cut, SPEECH_FIRST, entries).flatMap(({ rows }) => rows);
+    expect(all.map(({ clipId }) => clipId)).toEqual(['a', 'b']);
+  });
+
+  it('levels sets made by hand together where a source would be', async () => {
+    const clips = ['s0', 's1'].map((sourceId, i) =>
+      testClip({ id: sourceId, sourceId, trackId: 'ambience', start: i * 300_000, setName: 'hut' }),
+    );
+    const project = { ...withRoles([]), clips };
+    const [, , , , , ambience] = planSteps(project, SPEECH_FIRST, await measured(project));
+    const changes = ambience!.rows.map((row) => row.gainAfterDb - row.gainBeforeDb);
+    expect(changes).toHaveLength(2);
+    expect(changes[0]).toBeCloseTo(changes[1]!, 9);
   });
 
   it('tells music under speech from music alone, and leaves alone what has no level', async () => {

@@ -9,6 +9,7 @@ import type { Target } from '@/core/targets/target';
 import { withUnit } from '@/core/text/figures';
 import { integratedAt, solveGain } from '@/core/loudness/gainSolve';
 import { placeInClip, type PlaceTold } from './explain';
+import { isStale } from './ledger';
 import type { ProgrammeLevel } from './programmeShift';
 import { gainsOf, propose } from './propose';
 import type { GainLimit, LevelRequest, MeasuredClip, ProposalRow } from './proposal';
@@ -57,6 +58,12 @@ function settled(row: ProposalRow): ProposalRow {
     : row;
 }
 
+const NONE: ReadonlySet<Id> = new Set();
+
+/** Whether a clip is new or stale: nothing was worked out for it as it is. A gain that was set by hand is neither. */
+export const isChanged = (entry: MeasuredClip): boolean =>
+  entry.clip.gain.reason.kind === 'asRecorded' || isStale(entry);
+
 /**
  * Works out the gains a plan gives: dialogue first, then the rest around it.
  *
@@ -64,20 +71,29 @@ function settled(row: ProposalRow): ProposalRow {
  * ceilings) stand that much from where the plan put them; what stands there is left alone, so that carrying it out again
  * changes nothing.
  * @param entries every clip with its measurement
- * @param release gains set by hand are levelled as well
+ * @param release clips whose gain was set by hand and is levelled all the same
+ * @param changedOnly only clips that are new (as recorded) or stale are levelled
  */
 export function planSteps(
   project: Project,
   plan: Plan,
   entries: readonly MeasuredClip[],
-  { release = false, place = placeInClip }: { readonly release?: boolean; readonly place?: PlaceTold } = {},
+  {
+    release = NONE,
+    changedOnly = false,
+    place = placeInClip,
+  }: {
+    readonly release?: ReadonlySet<Id>;
+    readonly changedOnly?: boolean;
+    readonly place?: PlaceTold;
+  } = {},
 ): PlanStep[] {
   const partOf = planPartOf(project);
   const shiftDb = project.planShiftDb;
   return PLAN_PARTS.map((part) => {
     const level = plan.levels[part];
     const all = entries.filter(({ clip }) => partOf(clip) === part);
-    const byHand = release ? [] : all.filter(({ clip }) => clip.gain.reason.kind === 'byHand');
+    const byHand = all.filter(({ clip }) => clip.gain.reason.kind === 'byHand' && !release.has(clip.id));
     const kept = new Set(byHand.map(({ clip }) => clip.id));
     if (!level) return { part, goal: null, rows: [], kept: [...kept] };
     const goal = project.target.integratedLufs + level.relativeLu + shiftDb;
@@ -90,8 +106,11 @@ export function planSteps(
       spokenOnly: part === 'dialogue' || part === 'narration',
       floorLufs: null,
     };
-    const wanted = all.filter(({ clip }) => !kept.has(clip.id));
-    const { rows } = propose(wanted, request, { setOf: ({ sourceId }) => sourceId, place });
+    const wanted = all.filter((entry) => !kept.has(entry.clip.id) && (!changedOnly || isChanged(entry)));
+    const { rows } = propose(wanted, request, {
+      setOf: ({ setName, sourceId }) => setName ?? sourceId,
+      place,
+    });
     const planned = rows.map((row): ProposalRow => {
       const { reason } = row;
       return settled(

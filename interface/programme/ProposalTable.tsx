@@ -6,11 +6,12 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef } from 'react';
 import { UNIT } from '@/core/levelling/reading';
 import type { ProposalRow } from '@/core/levelling/proposal';
-import type { Id, LevelMeasure } from '@/core/programme/model';
+import type { Id, LevelMeasure, Project } from '@/core/programme/model';
 import { figure, signed } from '@/core/text/figures';
 import { useProject } from '../session/SessionContext';
+import { HearButton } from './HearButton';
 
-const GRID = '28px minmax(110px, 164px) 50px 46px 62px 50px 46px minmax(0, 1fr)';
+const GRID = '52px minmax(110px, 164px) 50px 46px 62px 50px 46px minmax(0, 1fr)';
 const ROW_HEIGHT = 30;
 
 interface Props {
@@ -19,10 +20,12 @@ interface Props {
   /** Rows the editor took out. */
   readonly left: ReadonlySet<Id>;
   readonly onLeave: (clipId: Id, leave: boolean) => void;
+  /** The programme with the gain of one row. */
+  readonly withRow: (row: ProposalRow) => Project;
 }
 
 /** A proposal, a row a clip: before, the gain, after, and the reason in a sentence. */
-export function ProposalTable({ rows, measure, left, onLeave }: Props) {
+export function ProposalTable({ rows, measure, left, onLeave, withRow }: Props) {
   const { clips } = useProject();
   const names = useMemo(() => new Map(clips.map((clip) => [clip.id, clip.name])), [clips]);
   const scroller = useRef<HTMLDivElement>(null);
@@ -58,7 +61,7 @@ export function ProposalTable({ rows, measure, left, onLeave }: Props) {
             color: 'text.secondary',
           }}
         >
-          <Box role="columnheader" aria-label="Apply" />
+          <Box role="columnheader" aria-label="Apply, hear" />
           <Box role="columnheader">Clip</Box>
           <Box role="columnheader" sx={right}>
             Before {unit}
@@ -107,7 +110,7 @@ export function ProposalTable({ rows, measure, left, onLeave }: Props) {
               }}
               style={{ transform: `translateY(${item.start}px)` }}
             >
-              <Box role="cell">
+              <Box role="cell" sx={{ display: 'flex' }}>
                 <Checkbox
                   size="small"
                   disabled={out}
@@ -116,6 +119,7 @@ export function ProposalTable({ rows, measure, left, onLeave }: Props) {
                   slotProps={{ input: { 'aria-label': `Apply to ${name}` } }}
                   sx={{ p: 0.25 }}
                 />
+                <HearButton clipId={row.clipId} name={name} proposed={() => withRow(row)} />
               </Box>
               <Box
                 role="cell"

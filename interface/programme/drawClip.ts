@@ -2,7 +2,10 @@ import { levelFor } from '@/core/audio/overview';
 import { dbToAmplitude, meanSquareToLufs } from '@/core/loudness/decibels';
 import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
 import type { Clip } from '@/core/programme/model';
+import { curveDbAt, curveSections, SILENT_DB } from '@/core/programme/curve';
+import { curveAmplitude } from '@/core/render/curves';
 import { fadeAt } from '@/core/render/fades';
+import { signed } from '@/core/text/figures';
 import type { Target } from '@/core/targets/target';
 import { columnPeaks } from '../parts/columnPeaks';
 import type { Standing } from '../parts/LevelMark';
@@ -56,6 +59,48 @@ function drawFades(
   context.lineWidth = 1;
   draw(left, fadeIn, 1);
   draw(right, fadeOut, -1);
+}
+
+/** A section narrower than this has no room for its figure, pixels. */
+const FIGURE_WIDTH = 44;
+
+/** Where the gain over time takes the loudness: the waterline, bent over each section, with how far. */
+function drawCurve(
+  context: CanvasRenderingContext2D,
+  colour: Colours,
+  { clip, measurement }: DrawnClip,
+  { left }: Place,
+  { target, sampleRate, pixelsPerSecond, width, height }: LaneDrawing,
+): void {
+  if (clip.curve.length === 0) return;
+  const { relative, standing } = clipLevel(measurement, clip.gain.db, target);
+  const y = (db: number): number =>
+    Math.min(height - 3, NAME_STRIP + yOf((relative ?? 0) + db, bodyHeight(height)));
+  const x = (at: number): number => left + ((at - clip.sourceStart) * pixelsPerSecond) / sampleRate;
+  context.strokeStyle = colour(`level-${standing}`);
+  context.lineWidth = 2;
+  context.font = '600 11px Inter Variable, sans-serif';
+  context.textAlign = 'center';
+  for (const { from, to, db } of curveSections(clip)) {
+    if (x(to) < 0 || x(from) > width) continue;
+    context.fillStyle = colour('text-primary');
+    context.globalAlpha = 0.06;
+    context.fillRect(x(from), NAME_STRIP, x(to) - x(from), height - NAME_STRIP);
+    context.globalAlpha = 1;
+    context.beginPath();
+    context.moveTo(x(from), y(curveDbAt(clip.curve, from)));
+    for (const point of clip.curve)
+      if (point.at > from && point.at < to) context.lineTo(x(point.at), y(point.db));
+    context.lineTo(x(to), y(curveDbAt(clip.curve, to)));
+    context.stroke();
+    if (x(to) - x(from) < FIGURE_WIDTH) continue;
+    const at = y(db);
+    context.fillText(
+      db <= SILENT_DB ? 'silent' : signed(db),
+      (x(from) + x(to)) / 2,
+      at > height - 18 ? at - 5 : at + 13,
+    );
+  }
 }
 
 /** Momentary loudness on the lane's own scale, each window drawn at its middle. */
@@ -146,22 +191,28 @@ function drawWave(
 ): void {
   if (!source || !overview) return;
   const { from, to } = columns;
-  const gain = dbToAmplitude(totalDb);
+  const whole = dbToAmplitude(totalDb);
   const framesPerPixel = source.sampleRate / pixelsPerSecond;
   const offset = (clip.sourceStart / sampleRate) * source.sampleRate + (from - left) * framesPerPixel;
   const level = levelFor(overview.overview, framesPerPixel);
   const peaks = columnPeaks(level, offset, framesPerPixel, to - from, source.frames);
+  const { curve } = clip;
+  const first = clip.sourceStart + ((from - left) * sampleRate) / pixelsPerSecond;
+  const perPixel = sampleRate / pixelsPerSecond;
+  const sounding =
+    curve.length === 0
+      ? peaks.map((peak) => peak * whole)
+      : peaks.map((peak, i) => peak * whole * curveAmplitude(curveDbAt(curve, first + (i + 0.5) * perPixel)));
   const room = bodyHeight(height) - 8;
   context.fillStyle = colour('sheet-wave');
   for (let i = 0; i < peaks.length; i++) {
-    const h = waveHeight(peaks[i]! * gain, room);
+    const h = waveHeight(sounding[i]!, room);
     context.fillRect(from + i, mirrored ? height - (room + h) / 2 : height - h, 1, h);
   }
   context.fillStyle = colour('level-over');
   for (let i = 0; i < peaks.length; i++) {
     // Recorded at full scale already, or brought past it by the gain: samples are lost or would be.
-    if (peaks[i]! >= FULL_SCALE || peaks[i]! * gain > 1)
-      context.fillRect(from + i - 0.5, NAME_STRIP + 1, 2, 6);
+    if (peaks[i]! >= FULL_SCALE || sounding[i]! > 1) context.fillRect(from + i - 0.5, NAME_STRIP + 1, 2, 6);
   }
   if (!measurement) return;
   context.strokeStyle = colour('level-over');
@@ -196,5 +247,6 @@ export function drawClip(
   drawWave(context, colour, drawn, place, columns, lane);
   if (drawn.small) return drawSmall(context, colour, drawn, place, lane, selected);
   if (lane.loudness) drawLoudness(context, colour, drawn, place, lane);
+  drawCurve(context, colour, drawn, place, lane);
   drawFades(context, colour, clip, place, pixelsPerFrame, lane.height);
 }

@@ -1,7 +1,6 @@
 import { useCallback, useMemo } from 'react';
 import type { PlaceTold } from '@/core/levelling/explain';
 import type { MeasuredClip } from '@/core/levelling/proposal';
-import { outermostOf } from '@/core/programme/groups';
 import type { Clip, Project } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
 import { clipKey } from '@/core/render/clipKey';
@@ -54,20 +53,4 @@ export function usePlaceTold(): PlaceTold {
     (clip, seconds) => placeText({ time, sampleRate }, clip.start + seconds * sampleRate),
     [time, sampleRate],
   );
-}
-
-export type SetKind = 'all' | 'source' | 'track' | 'role' | 'group';
-
-/** Which set a clip belongs to. */
-export function setsOf(project: Project, kind: SetKind): (clip: Clip) => string {
-  const roles = new Map(project.tracks.map(({ id, role }) => [id, role]));
-  const outermost = outermostOf(project);
-  const sets: Readonly<Record<SetKind, (clip: Clip) => string>> = {
-    all: () => '',
-    source: ({ sourceId }) => sourceId,
-    track: ({ trackId }) => trackId,
-    role: ({ trackId }) => roles.get(trackId) ?? '',
-    group: (clip) => outermost(clip)?.id ?? clip.id,
-  };
-  return sets[kind];
 }

@@ -1,12 +1,12 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { layoutFor } from '@/core/audio/layout';
-import { PLAIN_CLIP, type Id, type Source } from '@/core/programme/model';
+import { clipEnd, PLAIN_CLIP, type Id, type Project, type Source } from '@/core/programme/model';
 import { newProject } from '@/core/programme/newProject';
 import { Playback, type Stretch } from '@/engine/playback';
 
 interface AuditionState {
-  /** The source that is heard; `null` while none is. */
-  readonly sourceId: Id | null;
+  /** What is heard: the id of a source, or whatever a clip is called; `null` while nothing is. */
+  readonly heardId: string | null;
   /** Why nothing can be heard, as the browser put it. */
   readonly failure: string | null;
 }
@@ -36,41 +36,58 @@ function alone(source: Source) {
   };
 }
 
-/** Plays one source by itself, at its own rate. */
+/** Plays one thing by itself: a source at its own rate, or a clip with its gains. */
 export class Audition {
-  readonly store: StoreApi<AuditionState> = createStore(() => ({ sourceId: null, failure: null }));
+  readonly store: StoreApi<AuditionState> = createStore(() => ({ heardId: null, failure: null }));
   private readonly playback: Playback;
 
   constructor(
     stretch: Stretch,
     private readonly onStart: () => void,
   ) {
-    this.playback = new Playback(stretch, () => this.store.setState({ sourceId: null }));
+    this.playback = new Playback(stretch, () => this.store.setState({ heardId: null }));
   }
 
-  /** Plays from a place to another, seconds. */
-  async play(source: Source, from: number, to = Infinity): Promise<void> {
-    this.onStart();
-    this.store.setState({ sourceId: source.id, failure: null });
+  /** Plays a source from a place to another, seconds. */
+  play(source: Source, from: number, to = Infinity): Promise<void> {
     const frame = (seconds: number): number =>
       Math.round(Math.max(0, Math.min(source.frames, seconds * source.sampleRate)));
+    return this.start(source.id, alone(source), frame(from), frame(to));
+  }
+
+  /**
+   * Plays one clip of a programme by itself, muted or not.
+   * @param heardId what it is called while it is heard
+   * @param from, to programme frames; all of it when left out
+   */
+  playClip(project: Project, clipId: Id, heardId: string, from = 0, to = Infinity): Promise<void> {
+    const clip = project.clips.find(({ id }) => id === clipId);
+    if (!clip) return Promise.resolve();
+    const tracks = project.tracks.map((track) => ({ ...track, muted: false }));
+    const [first, last] = [Math.max(from, clip.start), Math.min(to, clipEnd(clip))];
+    return this.start(heardId, { ...project, tracks, clips: [clip] }, first, last);
+  }
+
+  private async start(heardId: string, project: Project, from: number, to: number): Promise<void> {
+    this.onStart();
+    this.store.setState({ heardId, failure: null });
     try {
-      await this.playback.play(alone(source), frame(from), frame(to), []);
+      await this.playback.play(project, from, to, []);
     } catch (error) {
       const failure = error instanceof Error ? error.message : String(error);
-      this.store.setState({ sourceId: null, failure });
+      this.store.setState({ heardId: null, failure });
     }
   }
 
   stop(): void {
     this.playback.stop();
-    this.store.setState({ sourceId: null });
+    this.store.setState({ heardId: null });
   }
 
   /** Where it is heard, seconds; `null` while this source is silent. */
   position(source: Source): number | null {
-    const { sourceId } = this.store.getState();
-    return sourceId === source.id && this.playback.playing
+    const { heardId } = this.store.getState();
+    return heardId === source.id && this.playback.playing
       ? this.playback.position() / source.sampleRate
       : null;
   }

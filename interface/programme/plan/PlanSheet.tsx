@@ -1,31 +1,33 @@
 'use client';
 
-import CloseIcon from '@mui/icons-material/Close';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
-import IconButton from '@mui/material/IconButton';
 import Typography from '@mui/material/Typography';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import {
   carriedOut,
+  isChanged,
   placesOverCeiling,
   planShift,
   planSteps,
   withSteps,
   type PlanShift,
 } from '@/core/levelling/plan';
-import type { Project } from '@/core/programme/model';
+import type { Id, Project } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
 import { SPEECH_FIRST, type Plan } from '@/core/programme/plan';
 import { figure, withUnit } from '@/core/text/figures';
 import type { ProgrammeSummary } from '@/engine/programme.worker';
 import { count } from '../../parts/words';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
+import { BottomSheet } from '../BottomSheet';
 import { gainText } from '../clipLevel';
+import { useProposed } from '../useProposed';
 import { measuredClips, usePlaceTold } from '../useMeasuredClips';
+import { KeptGains } from './KeptGains';
 import { PlanChoice } from './PlanChoice';
 import { PlanTable } from './PlanTable';
 
@@ -86,27 +88,30 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
   const measurements = useSessionState((state) => state.clipMeasurements);
   const place = usePlaceTold();
   const [plan, setPlan] = useState<Plan>(project.plan ?? SPEECH_FIRST);
-  const [release, setRelease] = useState(false);
-  const steps = useMemo(
-    () => planSteps(project, plan, measuredClips(session, project, project.clips), { release, place }),
+  const [release, setRelease] = useState<ReadonlySet<Id>>(new Set());
+  const [changedOnly, setChangedOnly] = useState(false);
+  const entries = useMemo(
+    () => measuredClips(session, project, project.clips),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- measurements are read through the session
-    [session, project, plan, release, place, measurements],
+    [session, project, measurements],
   );
+  const steps = useMemo(
+    () => planSteps(project, plan, entries, { release, changedOnly, place }),
+    [project, plan, entries, release, changedOnly, place],
+  );
+  const byHand = useMemo(
+    () => project.clips.filter(({ gain }) => gain.reason.kind === 'byHand'),
+    [project.clips],
+  );
+  const changed = useMemo(() => entries.filter(isChanged).length, [entries]);
   const planned = useMemo(() => withSteps(project, steps), [project, steps]);
 
   // The programme is shown, heard and measured with the plan's gains; the shift follows from that measurement.
-  useEffect(() => {
-    session.setPreview(planned === project ? null : planned);
-    const rows = steps.flatMap((step) => step.rows).filter((row) => row.skipped === null);
-    session.setGhosts(new Map(rows.map((row) => [row.clipId, row.gainAfterDb])));
-  }, [session, project, planned, steps]);
-  useEffect(
-    () => () => {
-      session.setGhosts(new Map());
-      session.setPreview(null);
-    },
-    [session],
+  const rows = useMemo(
+    () => steps.flatMap((step) => step.rows).filter((row) => row.skipped === null),
+    [steps],
   );
+  useProposed(rows, planned);
 
   const ready = measuring === null && programme !== null && shown === planned;
   const shift = useMemo(
@@ -127,62 +132,58 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
   };
   const keep = (): void => session.do(`Keep the plan ${plan.name}`, (current) => ({ ...current, plan }));
   return (
-    <Box
-      component="section"
-      aria-label="Plan"
-      onKeyDown={(event) => {
-        if (event.key !== 'Escape') return;
-        event.preventDefault();
-        onClose();
-      }}
-      sx={{
-        maxHeight: 380,
-        flex: 'none',
-        display: 'flex',
-        flexDirection: 'column',
-        borderTop: 2,
-        borderColor: 'primary.main',
-        bgcolor: 'background.paper',
-        px: 1.5,
-        py: 1,
-        overflow: 'auto',
-      }}
-    >
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 0.5 }}>
-        <Typography variant="h2">Plan</Typography>
-        <PlanChoice plan={plan} onPlan={setPlan} />
-        <FormControlLabel
-          control={<Checkbox size="small" checked={release} onChange={(_, checked) => setRelease(checked)} />}
-          label={<Box sx={{ fontSize: 12.5 }}>Level gains set by hand as well</Box>}
-        />
-        <Box sx={{ flex: 1 }} />
-        {plan !== project.plan && (
-          <Button color="inherit" onClick={keep}>
-            Keep with the project
+    <BottomSheet
+      label="Plan"
+      maxHeight={380}
+      onClose={onClose}
+      top={
+        <>
+          <Typography variant="h2" sx={{ lineHeight: '32px' }}>
+            Plan
+          </Typography>
+          <PlanChoice plan={plan} onPlan={setPlan} />
+          <KeptGains clips={byHand} released={release} onReleased={setRelease} />
+          {(changedOnly || (changed > 0 && changed < entries.length)) && (
+            <FormControlLabel
+              control={
+                <Checkbox
+                  size="small"
+                  checked={changedOnly}
+                  onChange={(_, checked) => setChangedOnly(checked)}
+                />
+              }
+              label={<Box sx={{ fontSize: 12.5 }}>Only what is new or stale ({changed})</Box>}
+            />
+          )}
+          <Box sx={{ flex: 1 }} />
+          {plan !== project.plan && (
+            <Button color="inherit" onClick={keep}>
+              Keep with the project
+            </Button>
+          )}
+          <Button variant="contained" autoFocus disabled={!shift || nothing || waiting} onClick={carryOut}>
+            Carry out
           </Button>
+        </>
+      }
+    >
+      <Box sx={{ px: 1.5, pb: 1, overflow: 'auto' }}>
+        <PlanTable plan={plan} steps={steps} onPlan={setPlan} />
+        <Box role="status" data-plan-shift={shift ? shift.shiftDb : ''} sx={{ mt: 0.75, fontSize: 12.5 }}>
+          {waiting
+            ? 'Some clips are still being measured.'
+            : !shift
+              ? project.clips.length === 0
+                ? 'There is nothing to level yet.'
+                : 'Measuring the programme with these gains …'
+              : nothing
+                ? 'Everything stands where the plan wants it, and the programme at its target.'
+                : `${shiftSentence(shift, project)} Integrated ${figure(shift.integratedAfter)} LUFS, true peak ${figure(shift.truePeakAfter)} dBTP.`}
+        </Box>
+        {shift?.limitedBy === 'ceiling' && programme && (
+          <SumCheck programme={programme} shift={shift} project={project} />
         )}
-        <Button variant="contained" autoFocus disabled={!shift || nothing || waiting} onClick={carryOut}>
-          Carry out
-        </Button>
-        <IconButton size="small" aria-label="Close" onClick={onClose}>
-          <CloseIcon fontSize="small" />
-        </IconButton>
       </Box>
-      <PlanTable plan={plan} steps={steps} onPlan={setPlan} />
-      <Box role="status" data-plan-shift={shift ? shift.shiftDb : ''} sx={{ mt: 0.75, fontSize: 12.5 }}>
-        {waiting
-          ? 'Some clips are still being measured.'
-          : !shift
-            ? project.clips.length === 0
-              ? 'There is nothing to level yet.'
-              : 'Measuring the programme with these gains …'
-            : nothing
-              ? 'Everything stands where the plan wants it, and the programme at its target.'
-              : `${shiftSentence(shift, project)} Integrated ${figure(shift.integratedAfter)} LUFS, true peak ${figure(shift.truePeakAfter)} dBTP.`}
-      </Box>
-      {shift?.limitedBy === 'ceiling' && programme && (
-        <SumCheck programme={programme} shift={shift} project={project} />
-      )}
-    </Box>
+    </BottomSheet>
   );
 }

@@ -208,7 +208,7 @@ export function SourceDetails({ source, sound }: { source: Source; sound: SoundM
     setPart(next);
     setMoving(held);
   };
-  const playing = useStore(session.audition.store, (state) => state.sourceId === source.id);
+  const playing = useStore(session.audition.store, (state) => state.heardId === source.id);
   const playFailure = useStore(session.audition.store, (state) => state.failure);
   const position = useCallback(() => session.audition.position(source), [session, source]);
   const places = useMemo(() => (sound ? placesOf(sound.details) : []), [sound]);

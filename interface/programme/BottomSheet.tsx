@@ -1,0 +1,50 @@
+'use client';
+
+import CloseIcon from '@mui/icons-material/Close';
+import Box from '@mui/material/Box';
+import IconButton from '@mui/material/IconButton';
+import type { ReactNode } from 'react';
+
+interface Props {
+  readonly label: string;
+  readonly maxHeight?: number;
+  /** The row with what is asked for and what applies it; the button that closes the sheet ends it. */
+  readonly top: ReactNode;
+  readonly onClose: () => void;
+  readonly children: ReactNode;
+}
+
+/** A sheet under the programme in which something is proposed; Escape closes it. */
+export function BottomSheet({ label, maxHeight = 340, top, onClose, children }: Props) {
+  return (
+    <Box
+      component="section"
+      aria-label={label}
+      onKeyDown={(event) => {
+        if (event.key !== 'Escape') return;
+        event.preventDefault();
+        onClose();
+      }}
+      sx={{
+        flex: 'none',
+        display: 'flex',
+        flexDirection: 'column',
+        overflow: 'hidden',
+        borderTop: 2,
+        borderColor: 'primary.main',
+        bgcolor: 'background.paper',
+      }}
+      style={{ maxHeight }}
+    >
+      <Box
+        sx={{ display: 'flex', alignItems: 'start', gap: 1, px: 1.5, pt: 1.25, pb: 0.5, flexWrap: 'wrap' }}
+      >
+        {top}
+        <IconButton size="small" aria-label="Close" onClick={onClose}>
+          <CloseIcon fontSize="small" />
+        </IconButton>
+      </Box>
+      {children}
+    </Box>
+  );
+}

@@ -1,0 +1,203 @@
+'use client';
+
+import ClearIcon from '@mui/icons-material/Close';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
+import { useMemo } from 'react';
+import { curveSections, SILENT_DB } from '@/core/programme/curve';
+import { sectionRow, type SectionRow } from '@/core/levelling/sectionLevels';
+import { PART_GAIN } from '@/core/programme/gainField';
+import type { Clip } from '@/core/programme/model';
+import { placeText } from '@/core/programme/timeText';
+import { signed, withUnit } from '@/core/text/figures';
+import { count } from '../../parts/words';
+import { useProject, useSession, useSessionState } from '../../session/SessionContext';
+import { gainText } from '../clipLevel';
+import { GainField } from '../GainField';
+import { useMeasuredClips, usePlaceTold } from '../useMeasuredClips';
+import { changePart, coveredBy, levelDbOf, partOf, withParts, type Frames } from './sectionActions';
+
+/** What a part is brought to: as one button, with the gain that it takes. */
+function ToLevel({ label, rows, range }: { label: string; rows: readonly SectionRow[]; range: Frames }) {
+  const session = useSession();
+  const usable = rows.filter(({ skipped, changeDb }) => skipped === null && Math.abs(changeDb) > 0.005);
+  const [first] = rows;
+  const apply = (): void => {
+    const gains = usable.map(({ clipId, changeDb }) => ({
+      clipId,
+      range,
+      change: { kind: 'change', db: changeDb } as const,
+    }));
+    session.do(
+      `Level ${rows.length === 1 ? 'a part' : count(usable.length, 'part')} ${label.toLowerCase()}`,
+      (project) => withParts(project, gains),
+    );
+  };
+  return (
+    <Tooltip
+      title={
+        rows.length === 1
+          ? first!.sentence
+          : `Each part by its own gain: ${usable.length} of ${rows.length} change.`
+      }
+    >
+      <span>
+        <Button variant="outlined" disabled={usable.length === 0} onClick={apply}>
+          {label}
+          {rows.length === 1 && usable.length === 1 && ` ${signed(first!.changeDb)}`}
+          {rows.length === 1 && first!.limitedBy === 'ceiling' && ' ▲'}
+        </Button>
+      </span>
+    </Tooltip>
+  );
+}
+
+/** The part of the chosen clips that lies in the range: how loud it is, and what can be done to it alone. */
+function InRange({ clips, range }: { clips: readonly Clip[]; range: Frames }) {
+  const session = useSession();
+  const project = useProject();
+  const { target, sampleRate } = project;
+  const entries = useMeasuredClips(clips);
+  const place = usePlaceTold();
+  const [toRest, toTarget] = useMemo(
+    () =>
+      (['rest', target.integratedLufs] as const).map((goal) =>
+        entries.map((entry) =>
+          sectionRow(
+            entry,
+            partOf(entry.clip, range, sampleRate),
+            { goal, ceilingDbtp: target.maxTruePeakDbtp },
+            { place },
+          ),
+        ),
+      ),
+    [entries, range, sampleRate, target, place],
+  );
+  const levels = clips.map((clip) => levelDbOf(clip, range, sampleRate));
+  const level = levels.every((db) => db !== null && db === levels[0]) ? levels[0]! : null;
+  const [row] = toRest!;
+  const changed = clips.some((clip) => clip.curve.length > 0);
+  return (
+    <>
+      <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1 }}>
+        <Box component="h3" sx={{ m: 0, fontSize: 13, fontWeight: 650, flex: 1 }}>
+          {clips.length === 1 ? 'Part in the range' : `Parts of ${count(clips.length, 'clip')} in the range`}
+        </Box>
+        <Box sx={{ fontSize: 12, color: 'text.secondary', whiteSpace: 'nowrap' }}>
+          {placeText(project, Math.max(range.from, clips.length === 1 ? clips[0]!.start : 0))} to{' '}
+          {placeText(
+            project,
+            clips.length === 1 ? Math.min(range.to, clips[0]!.start + clips[0]!.length) : range.to,
+          )}
+        </Box>
+      </Box>
+      {clips.length === 1 && row && (
+        <Box sx={{ fontSize: 12, mt: 0.25 }} data-part-level>
+          {row.lufs === null
+            ? row.sentence
+            : `${withUnit(row.lufs, 'LUFS')}${row.short ? ' (loudest 400 ms)' : ''}${row.overLu === null ? '' : `, ${withUnit(Math.abs(row.overLu), 'LU')} ${row.overLu < 0 ? 'under' : 'over'} the rest`}; peak ${withUnit(row.truePeakDbtp, 'dBTP')}`}
+        </Box>
+      )}
+      <Box sx={{ mt: 1 }}>
+        <GainField
+          label="Gain of the part (dB)"
+          value={level === null || level <= SILENT_DB ? null : level}
+          range={PART_GAIN}
+          onEntry={(entry) => changePart(session, clips, range, entry)}
+        />
+      </Box>
+      <Box sx={{ display: 'flex', gap: 0.75, mt: 1, flexWrap: 'wrap' }}>
+        <ToLevel label="To the rest" rows={toRest!} range={range} />
+        <ToLevel label="To the target" rows={toTarget!} range={range} />
+        <Button color="inherit" onClick={() => changePart(session, clips, range, { kind: 'silence' })}>
+          Silence
+        </Button>
+        <Button
+          color="inherit"
+          disabled={!changed}
+          onClick={() => changePart(session, clips, range, { kind: 'even' })}
+        >
+          Even out
+        </Button>
+      </Box>
+    </>
+  );
+}
+
+/** The parts of a clip that were raised, lowered or silenced; each can be chosen, or evened out again. */
+function ChangedParts({ clip }: { clip: Clip }) {
+  const session = useSession();
+  const project = useProject();
+  const sections = useMemo(() => curveSections(clip), [clip]);
+  if (sections.length === 0) return null;
+  const frame = (at: number): number => clip.start + at - clip.sourceStart;
+  return (
+    <Box
+      component="ul"
+      aria-label="Parts with a gain of their own"
+      sx={{ listStyle: 'none', m: 0, p: 0, mt: 0.75, fontSize: 12 }}
+    >
+      {sections.map(({ from, to, db }) => {
+        const range = { from: frame(from), to: frame(to) };
+        const where = `${placeText(project, range.from)} to ${placeText(project, range.to)}`;
+        return (
+          <Box
+            component="li"
+            key={from}
+            data-part={from}
+            sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}
+          >
+            <Tooltip title="Choose this part as the range">
+              <Button
+                color="inherit"
+                onClick={() => session.setRange(range.from, range.to)}
+                sx={{ fontWeight: 450, px: 0.5, minWidth: 0 }}
+              >
+                {where}
+              </Button>
+            </Tooltip>
+            <Box sx={{ flex: 1, textAlign: 'right', fontWeight: 600 }}>
+              {db <= SILENT_DB ? 'silent' : gainText(db)}
+            </Box>
+            <IconButton
+              size="small"
+              aria-label={`Even out ${where}`}
+              onClick={() => changePart(session, [clip], range, { kind: 'even' })}
+              sx={{ p: 0.25 }}
+            >
+              <ClearIcon sx={{ fontSize: 15 }} />
+            </IconButton>
+          </Box>
+        );
+      })}
+    </Box>
+  );
+}
+
+/** Gain on a part of the chosen clips: the part in the range, the parts that have one, and those that would need one. */
+export function SectionBox({ clips, onFindParts }: { clips: readonly Clip[]; onFindParts: () => void }) {
+  const range = useSessionState((state) => state.range);
+  const covered = useMemo(() => coveredBy(clips, range), [clips, range]);
+  const [only] = clips;
+  return (
+    <Box
+      component="section"
+      aria-label="Parts"
+      sx={{ borderTop: 1, borderBottom: 1, borderColor: 'divider', py: 1 }}
+    >
+      {range && covered.length > 0 ? (
+        <InRange clips={covered} range={range} />
+      ) : (
+        <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
+          To change only a part, draw a range over it on the ruler.
+        </Box>
+      )}
+      {clips.length === 1 && only && <ChangedParts clip={only} />}
+      <Button color="inherit" onClick={onFindParts} sx={{ mt: 0.5, px: 0.5 }}>
+        Find parts that stand out…
+      </Button>
+    </Box>
+  );
+}
