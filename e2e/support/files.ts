@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { bytesSource } from '@/core/audio/byteSource';
@@ -17,6 +17,13 @@ export class TestFiles {
     const path = join(this.folder, name);
     writeFileSync(path, bytes);
     return path;
+  }
+
+  /** A folder of mono sounds. */
+  sounds(folder: string, sounds: Readonly<Record<string, Float32Array>>): string {
+    mkdirSync(join(this.folder, folder));
+    for (const [name, samples] of Object.entries(sounds)) this.wav(join(folder, name), [samples]);
+    return join(this.folder, folder);
   }
 
   wav(name: string, channels: Float32Array[], sampleRate = 48_000, format: WriteFormat = 's24'): string {

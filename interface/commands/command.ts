@@ -27,7 +27,7 @@ export interface Command {
   /** Its keys are heard only while a clip has the focus. */
   readonly onClip?: true;
   /** What there must be for it. */
-  readonly needs: 'nothing' | 'stage' | 'clips' | 'chosen' | 'range';
+  readonly needs: 'nothing' | 'stage' | 'clips' | 'chosen' | 'range' | 'part';
   readonly run: (place: CommandPlace) => void;
 }
 
@@ -72,5 +72,6 @@ export function canRun({ needs }: Command, { session, desk, ids }: CommandPlace)
   if (!desk) return false;
   if (needs === 'clips') return session.project.clips.length > 0;
   if (needs === 'chosen') return ids.size > 0;
+  if (needs === 'part') return ids.size > 0 && session.state.range !== null;
   return needs === 'stage' || session.state.range !== null;
 }

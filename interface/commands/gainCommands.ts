@@ -1,6 +1,8 @@
 import { changeLevel, resetLevel } from '@/core/programme/edits/groups';
 import { signed } from '@/core/text/figures';
 import { count } from '../parts/words';
+import type { SectionChange } from '@/core/programme/edits/sections';
+import { changePart, coveredBy } from '../programme/sections/sectionActions';
 import { burstKey } from './burst';
 import type { Command, CommandPlace } from './command';
 
@@ -31,9 +33,69 @@ const steps = (
   })),
 );
 
+/** Does something to the part of the chosen clips that the range covers. */
+function changeParts(
+  { session, ids }: CommandPlace,
+  change: SectionChange,
+  merge: string | null = null,
+): void {
+  const { range } = session.state;
+  const clips = coveredBy(
+    session.project.clips.filter(({ id }) => ids.has(id)),
+    range,
+  );
+  if (range && clips.length > 0) changePart(session, clips, range, change, merge);
+}
+
+const partSteps = (['up', 'down'] as const).map((way): Command => ({
+  id: `part-${way}`,
+  group: 'Gain',
+  name: `${way === 'up' ? 'Raise' : 'Lower'} the part in the range by 0.5 dB`,
+  keys: [`Ctrl+Arrow${way === 'up' ? 'Up' : 'Down'}`],
+  onClip: true,
+  needs: 'part',
+  run: (place) => {
+    const db = way === 'up' ? 0.5 : -0.5;
+    const { range } = place.session.state;
+    changeParts(
+      place,
+      { kind: 'change', db },
+      burstKey(`part ${db} ${range?.from} ${[...place.ids].join()}`),
+    );
+  },
+}));
+
 /** What is done to the gain of the chosen clips. */
 export const gainCommands: readonly Command[] = [
   ...steps,
+  ...partSteps,
+  {
+    id: 'part-silence',
+    group: 'Gain',
+    name: 'Silence the part in the range',
+    keys: ['q'],
+    needs: 'part',
+    run: (place) => changeParts(place, { kind: 'silence' }),
+  },
+  {
+    id: 'part-even',
+    group: 'Gain',
+    name: 'Even out the part in the range',
+    keys: ['Shift+Q'],
+    needs: 'part',
+    run: (place) => changeParts(place, { kind: 'even' }),
+  },
+  {
+    id: 'parts',
+    group: 'Gain',
+    name: 'Find parts that stand out',
+    keys: ['o'],
+    needs: 'clips',
+    run: ({ session, desk, ids }) => {
+      session.select(ids);
+      desk?.findParts();
+    },
+  },
   {
     id: 'gain-edit',
     group: 'Gain',

@@ -1,6 +1,7 @@
 'use client';
 
 import Box from '@mui/material/Box';
+import { fromEvent, type FileWithPath } from 'file-selector';
 import { useRef, useState, type DragEvent, type ReactNode } from 'react';
 
 const hasFiles = (event: DragEvent): boolean => event.dataTransfer.types.includes('Files');
@@ -39,7 +40,10 @@ export function DropArea({
         if (!hasFiles(event)) return;
         event.preventDefault();
         leave();
-        onFiles([...event.dataTransfer.files]);
+        // Folders are read through, whatever lies how deep.
+        void fromEvent(event.nativeEvent).then((found) =>
+          onFiles(found.filter((item): item is FileWithPath => item instanceof File)),
+        );
       }}
     >
       {children}

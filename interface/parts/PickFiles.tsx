@@ -15,6 +15,7 @@ export function PickFiles({
   variant = 'contained',
   accept = SOUND_FILES,
   icon = <AddIcon />,
+  folder = false,
   onFiles,
 }: {
   label: string;
@@ -22,6 +23,8 @@ export function PickFiles({
   variant?: 'contained' | 'outlined' | 'text';
   accept?: string;
   icon?: ReactNode;
+  /** A folder is picked, with all that lies in it. */
+  folder?: boolean;
   onFiles: (files: File[]) => void;
 }) {
   const input = useRef<HTMLInputElement>(null);
@@ -34,12 +37,16 @@ export function PickFiles({
         ref={input}
         type="file"
         multiple={multiple}
-        accept={accept}
+        accept={folder ? undefined : accept}
+        {...(folder && { webkitdirectory: '' })}
         aria-label={label}
         tabIndex={-1}
         style={{ display: 'none' }}
         onChange={(event) => {
-          const files = [...(event.target.files ?? [])];
+          // What a system hides in a folder is not meant.
+          const files = [...(event.target.files ?? [])].filter(
+            ({ name }) => !folder || !name.startsWith('.'),
+          );
           event.target.value = '';
           if (files.length > 0) onFiles(files);
         }}

@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { programmeLayout } from '@/core/audio/layout';
 import { setBalance, setChannelDb } from '@/core/programme/edits/channels';
 import { CHANNEL_GAIN } from '@/core/programme/gainField';
-import type { Clip } from '@/core/programme/model';
+import type { Clip, Source } from '@/core/programme/model';
 import { useProject, useSession } from '../session/SessionContext';
 import { gainText } from './clipLevel';
 import { GainField } from './GainField';
@@ -16,6 +16,20 @@ function balanceText(balance: number): string {
   const percent = Math.round(Math.abs(balance) * 100);
   if (percent === 0) return 'middle';
   return `${percent} % to the ${balance < 0 ? 'left' : 'right'}`;
+}
+
+/** How a mono source is laid into the programme, where that is a choice. */
+function MonoNote({ source }: { source: Source }) {
+  const { layoutId, monoLaw } = useProject();
+  const { labels } = programmeLayout(layoutId);
+  if (source.layout.id !== 'mono' || labels.length === 1 || labels.includes('C')) return null;
+  return (
+    <Box sx={{ fontSize: 11.5, color: 'text.secondary', mt: 0.5 }}>
+      {monoLaw === 'full'
+        ? 'Mono, in full to each side: 3 dB louder than the source by itself.'
+        : 'Mono, laid in the middle at constant power: as loud as the source by itself, with peaks 3 dB lower.'}
+    </Box>
+  );
 }
 
 /** Each channel of a clip on its own, and its balance between left and right. */
@@ -39,6 +53,7 @@ export function ChannelBox({ clip }: { clip: Clip }) {
         Channels and balance: {balanceText(clip.balance)}
         {clip.channelDb.length > 0 && `, ${clip.channelDb.map((db) => gainText(db)).join(' / ')}`}
       </Box>
+      <MonoNote source={source} />
       {labels.length > 1 && (
         <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1, mt: 1 }}>
           {labels.map((label, channel) => (

@@ -7,9 +7,8 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useMemo, type RefObject } from 'react';
 import { moveClips } from '@/core/programme/edits/clips';
-import { programmeLayout } from '@/core/audio/layout';
 import { groupDbOf, outermostOf } from '@/core/programme/groups';
-import { programmeFrames, type Clip, type Source } from '@/core/programme/model';
+import { programmeFrames, type Clip } from '@/core/programme/model';
 import { clock, figure } from '@/core/text/figures';
 import { LevelMark } from '../parts/LevelMark';
 import { reasonWords } from '../parts/words';
@@ -18,6 +17,8 @@ import { clipLevel, gainText, levelWords } from './clipLevel';
 import { ChannelBox } from './ChannelBox';
 import { GainField } from './GainField';
 import { PlaceField } from './PlaceField';
+import { SectionBox } from './sections/SectionBox';
+import { SetField } from './SetField';
 import { SolveBox } from './SolveBox';
 import { useGainActions } from './useGainActions';
 
@@ -141,20 +142,7 @@ interface Props {
   readonly clip: Clip;
   readonly gainField: RefObject<HTMLInputElement | null>;
   readonly onOpenLevel: () => void;
-}
-
-/** How a mono source is laid into the programme, where that is a choice. */
-function MonoNote({ source }: { source: Source }) {
-  const { layoutId, monoLaw } = useProject();
-  const { labels } = programmeLayout(layoutId);
-  if (source.layout.id !== 'mono' || labels.length === 1 || labels.includes('C')) return null;
-  return (
-    <Box sx={{ fontSize: 11.5, color: 'text.secondary', mt: 0.5 }}>
-      {monoLaw === 'full'
-        ? 'Mono, in full to each side: 3 dB louder than the source by itself.'
-        : 'Mono, laid in the middle at constant power: as loud as the source by itself, with peaks 3 dB lower.'}
-    </Box>
-  );
+  readonly onFindParts: () => void;
 }
 
 /** The groups a clip is nested in, and the way to all of the outermost. */
@@ -176,12 +164,11 @@ function GroupNote({ clip }: { clip: Clip }) {
 }
 
 /** One chosen clip: its figures before and after, its gain and where that came from, its place. */
-export function ClipSheet({ clip, gainField, onOpenLevel }: Props) {
+export function ClipSheet({ clip, gainField, onOpenLevel, onFindParts }: Props) {
   const session = useSession();
   const project = useProject();
   const clips = useMemo(() => [clip], [clip]);
   const { enter, reset, remove } = useGainActions(clips);
-  const source = project.sources.find((candidate) => candidate.id === clip.sourceId);
   const end = programmeFrames(project) / project.sampleRate;
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
@@ -198,7 +185,6 @@ export function ClipSheet({ clip, gainField, onOpenLevel }: Props) {
       <GroupNote clip={clip} />
       <Box>
         <Figures clip={clip} />
-        {source && <MonoNote source={source} />}
       </Box>
       <Box>
         <GainField label="Clip gain (dB)" value={clip.gain.db} inputRef={gainField} onEntry={enter} />
@@ -214,14 +200,16 @@ export function ClipSheet({ clip, gainField, onOpenLevel }: Props) {
           <Button
             color="inherit"
             onClick={reset}
-            disabled={clip.gain.db === 0 && clip.gain.reason.kind === 'asRecorded'}
+            disabled={clip.gain.db === 0 && clip.gain.reason.kind === 'asRecorded' && clip.curve.length === 0}
           >
             Reset to as recorded
           </Button>
         </Box>
       </Box>
+      <SectionBox clips={clips} onFindParts={onFindParts} />
       <ChannelBox clip={clip} />
       <SolveBox clips={clips} />
+      <SetField clips={clips} />
       <Box sx={{ display: 'flex', gap: 1, alignItems: 'start', mt: 0.5 }}>
         <PlaceField
           key={clip.start}

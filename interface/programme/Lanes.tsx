@@ -17,7 +17,7 @@ import { HEAD_WIDTH, RULER_HEIGHT } from './laneScale';
 import { Playhead } from './Playhead';
 import { RangeBand } from './RangeBand';
 import { Ruler } from './Ruler';
-import { useDesk } from './useDesk';
+import { useDesk, type Hands } from './useDesk';
 import { useLanePointer } from './useLanePointer';
 import type { LaneView } from './useLaneView';
 import { useVisible } from './useVisible';
@@ -55,14 +55,11 @@ function ChoosingBand({ band, view, sampleRate }: { band: Band; view: LaneView; 
 
 interface Props {
   readonly view: LaneView;
-  readonly onEditGain: () => void;
-  readonly onOpenLevel: () => void;
-  readonly onLevelProgramme: () => void;
-  readonly onPlan: () => void;
+  readonly hands: Hands;
 }
 
 /** All tracks one under the other: the place where clips are laid out and their waterlines dragged. */
-export function Lanes({ view, onEditGain, onOpenLevel, onLevelProgramme, onPlan }: Props) {
+export function Lanes({ view, hands }: Props) {
   const session = useSession();
   const project = useProject();
   const selection = useSessionState((state) => state.selection);
@@ -109,16 +106,13 @@ export function Lanes({ view, onEditGain, onOpenLevel, onLevelProgramme, onPlan 
           const { sampleRate } = session.project;
           view.reveal(clip.start / sampleRate, clipEnd(clip) / sampleRate);
         },
-        editGain: onEditGain,
-        levelClips: onOpenLevel,
-        levelProgramme: onLevelProgramme,
-        plan: onPlan,
+        ...hands,
         zoom: (factor: number) => view.zoom(factor),
         showAll: view.fit,
         showStretch: view.show,
         reveal: (seconds: number) => view.reveal(seconds, seconds),
       }),
-      [session, view, onEditGain, onOpenLevel, onLevelProgramme, onPlan],
+      [session, view, hands],
     ),
   );
 

@@ -136,16 +136,6 @@ export function LevelFields({ draft, read, target, entries, scopes, hows, onDraf
           </MenuItem>
         ))}
       </TextField>
-      {how === 'name' && (
-        <FigureField
-          label="Names, one set each"
-          value={draft.namesText}
-          error={draft.namesText === '' ? null : errorOf(read.names)}
-          width={180}
-          onChange={(namesText) => onDraft({ namesText })}
-          onEnter={onEnter}
-        />
-      )}
       <FigureField
         label="Ceiling (dBTP)"
         value={texts.ceiling}
@@ -161,6 +151,15 @@ export function LevelFields({ draft, read, target, entries, scopes, hows, onDraf
 export function LevelOptions({ draft, read, target, entries, onDraft }: Props) {
   return (
     <>
+      {draft.how === 'name' && (
+        <FigureField
+          label="Names, one set each"
+          value={draft.namesText}
+          error={draft.namesText === '' ? null : errorOf(read.names)}
+          width={190}
+          onChange={(namesText) => onDraft({ namesText })}
+        />
+      )}
       <ToggleButtonGroup
         exclusive
         size="small"

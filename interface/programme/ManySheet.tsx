@@ -16,6 +16,8 @@ import { count } from '../parts/words';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { clipLevel, gainText } from './clipLevel';
 import { GainField } from './GainField';
+import { SectionBox } from './sections/SectionBox';
+import { SetField } from './SetField';
 import { SolveBox } from './SolveBox';
 import { useGainActions } from './useGainActions';
 
@@ -62,10 +64,11 @@ interface Props {
   readonly clips: readonly Clip[];
   readonly gainField: RefObject<HTMLInputElement | null>;
   readonly onOpenLevel: () => void;
+  readonly onFindParts: () => void;
 }
 
 /** Several chosen clips: where they stand, and one figure for all of them. */
-export function ManySheet({ clips, gainField, onOpenLevel }: Props) {
+export function ManySheet({ clips, gainField, onOpenLevel, onFindParts }: Props) {
   const session = useSession();
   const project = useProject();
   const measurements = useSessionState((state) => state.clipMeasurements);
@@ -139,7 +142,9 @@ export function ManySheet({ clips, gainField, onOpenLevel }: Props) {
           </Button>
         </Box>
       </Box>
+      <SectionBox clips={clips} onFindParts={onFindParts} />
       <SolveBox clips={clips} />
+      <SetField clips={clips} />
       <Button color="inherit" onClick={remove} sx={{ alignSelf: 'start' }}>
         Remove {count(clips.length, 'clip')}
       </Button>

@@ -4,7 +4,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import Link from 'next/link';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { programmeFrames } from '@/core/programme/model';
 import { DropArea } from '../parts/DropArea';
 import { useProject, useSession } from '../session/SessionContext';
@@ -17,9 +17,11 @@ import { ShiftSheet } from './ShiftSheet';
 import { SideSheet } from './SideSheet';
 import { changeLook, loadLook, useLook } from './look';
 import { PlanSheet } from './plan/PlanSheet';
+import { PartsSheet } from './sections/PartsSheet';
 import { ProgrammeMeter } from './ProgrammeMeter';
 import { Skyline, SKYLINE_HEIGHT } from './Skyline';
 import { Transport } from './Transport';
+import type { Hands } from './useDesk';
 import { useLaneView } from './useLaneView';
 
 function EmptyHint() {
@@ -47,34 +49,29 @@ export function ProgrammeStage() {
   const { big, face } = useLook();
   useEffect(() => void loadLook(), []);
   const gainField = useRef<HTMLInputElement>(null);
-  const [levelling, setLevelling] = useState<'clips' | 'programme' | 'plan' | null>(null);
+  const [sheet, setSheet] = useState<'clips' | 'programme' | 'plan' | 'parts' | null>(null);
   const view = useLaneView(programmeFrames(project) / project.sampleRate, project.tracks.length);
-  const openLevel = useCallback(() => setLevelling('clips'), []);
-  const openLevelProgramme = useCallback(() => setLevelling('programme'), []);
-  const openPlan = useCallback(() => setLevelling('plan'), []);
-  const close = useCallback(() => setLevelling(null), []);
-  // The field appears with the selection, one render later.
-  const editGain = useCallback(() => {
-    changeLook({ big: false });
-    requestAnimationFrame(() => gainField.current?.focus());
-  }, []);
-  const hands = {
-    onEditGain: editGain,
-    onOpenLevel: openLevel,
-    onLevelProgramme: openLevelProgramme,
-    onPlan: openPlan,
-  };
+  const close = useCallback(() => setSheet(null), []);
+  const hands = useMemo(
+    (): Hands => ({
+      editGain: () => {
+        changeLook({ big: false });
+        // The field appears with the selection, one render later.
+        requestAnimationFrame(() => gainField.current?.focus());
+      },
+      levelClips: () => setSheet('clips'),
+      levelProgramme: () => setSheet('programme'),
+      plan: () => setSheet('plan'),
+      findParts: () => setSheet('parts'),
+    }),
+    [],
+  );
   return (
     <DropArea
       label="Drop to bring these files in as sources"
       onFiles={(files) => void session.addFiles(files)}
     >
-      <Transport
-        view={view}
-        onLevelClips={openLevel}
-        onLevelProgramme={openLevelProgramme}
-        onPlan={openPlan}
-      />
+      <Transport view={view} hands={hands} />
       <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
         <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
           {!big && (
@@ -95,14 +92,17 @@ export function ProgrammeStage() {
           )}
           <ImportList />
           {project.clips.length === 0 && <EmptyHint />}
-          {face === 'lanes' && <Lanes view={view} {...hands} />}
-          {face === 'ledger' && <Ledger {...hands} />}
-          {face === 'ladder' && <Ladder {...hands} />}
-          {levelling === 'clips' && <LevelSheet onClose={close} />}
-          {levelling === 'plan' && <PlanSheet onClose={close} />}
-          {levelling === 'programme' && <ShiftSheet onClose={close} />}
+          {face === 'lanes' && <Lanes view={view} hands={hands} />}
+          {face === 'ledger' && <Ledger hands={hands} />}
+          {face === 'ladder' && <Ladder hands={hands} />}
+          {sheet === 'clips' && <LevelSheet onClose={close} />}
+          {sheet === 'parts' && <PartsSheet onClose={close} />}
+          {sheet === 'plan' && <PlanSheet onClose={close} />}
+          {sheet === 'programme' && <ShiftSheet onClose={close} />}
         </Box>
-        {!big && <SideSheet gainField={gainField} onOpenLevel={openLevel} />}
+        {!big && (
+          <SideSheet gainField={gainField} onOpenLevel={hands.levelClips} onFindParts={hands.findParts} />
+        )}
       </Box>
     </DropArea>
   );

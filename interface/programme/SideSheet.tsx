@@ -11,10 +11,11 @@ import { SourceTray } from './SourceTray';
 interface Props {
   readonly gainField: RefObject<HTMLInputElement | null>;
   readonly onOpenLevel: () => void;
+  readonly onFindParts: () => void;
 }
 
 /** What is chosen, with its figures and what can be done; with nothing chosen, the sources to place. */
-export function SideSheet({ gainField, onOpenLevel }: Props) {
+export function SideSheet(props: Props) {
   const project = useProject();
   const selection = useSessionState((state) => state.selection);
   const chosen = useMemo(
@@ -42,9 +43,9 @@ export function SideSheet({ gainField, onOpenLevel }: Props) {
           <SourceTray />
         </>
       ) : chosen.length === 1 ? (
-        <ClipSheet key={first.id} clip={first} gainField={gainField} onOpenLevel={onOpenLevel} />
+        <ClipSheet key={first.id} clip={first} {...props} />
       ) : (
-        <ManySheet clips={chosen} gainField={gainField} onOpenLevel={onOpenLevel} />
+        <ManySheet clips={chosen} {...props} />
       )}
     </Box>
   );

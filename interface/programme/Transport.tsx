@@ -18,17 +18,16 @@ import { HearMenu } from './HearMenu';
 import { LookMenu } from './LookMenu';
 import { PlaceEntry } from './PlaceEntry';
 import { RangeBox } from './RangeBox';
+import type { Hands } from './useDesk';
 import type { LaneView } from './useLaneView';
 
 interface Props {
   readonly view: LaneView;
-  readonly onLevelClips: () => void;
-  readonly onLevelProgramme: () => void;
-  readonly onPlan: () => void;
+  readonly hands: Hands;
 }
 
 /** Play and stop, zoom, and the two ways to level. */
-export function Transport({ view, onLevelClips, onLevelProgramme, onPlan }: Props) {
+export function Transport({ view, hands }: Props) {
   const session = useSession();
   const playing = useSessionState((state) => state.playing);
   const playFailure = useSessionState((state) => state.playFailure);
@@ -83,13 +82,13 @@ export function Transport({ view, onLevelClips, onLevelProgramme, onPlan }: Prop
       <Box sx={{ flex: 1 }} />
       <HearMenu disabled={empty} />
       <EverythingMenu disabled={empty} />
-      <Button variant="outlined" disabled={empty} onClick={onPlan}>
+      <Button variant="outlined" disabled={empty} onClick={hands.plan}>
         Plan…
       </Button>
-      <Button variant="outlined" disabled={empty} onClick={onLevelClips}>
+      <Button variant="outlined" disabled={empty} onClick={hands.levelClips}>
         {chosen > 0 ? `Level ${count(chosen, 'clip')}…` : 'Level all clips…'}
       </Button>
-      <Button variant="outlined" disabled={empty} onClick={onLevelProgramme}>
+      <Button variant="outlined" disabled={empty} onClick={hands.levelProgramme}>
         Programme to target…
       </Button>
     </Box>

@@ -16,6 +16,9 @@ const COMMON = {
   toggleLook: (what: 'big' | 'mirrored' | 'loudness') => changeLook({ [what]: !lookNow()[what] }),
 };
 
+/** What the stage lends whatever its face: the field for a gain, and what is opened under the programme. */
+export type Hands = Pick<Desk, 'editGain' | 'levelClips' | 'levelProgramme' | 'plan' | 'findParts'>;
+
 type Own = Omit<Desk, keyof typeof COMMON> & Partial<Desk>;
 
 /** Lends commands what a face of the programme can do, while it is on screen. */

@@ -8,6 +8,7 @@ export interface Desk {
   readonly levelClips: () => void;
   readonly levelProgramme: () => void;
   readonly plan: () => void;
+  readonly findParts: () => void;
   readonly zoom: (factor: number) => void;
   readonly showAll: () => void;
   /** Shows a stretch of the programme as large as it fits, seconds. */

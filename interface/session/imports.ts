@@ -4,6 +4,7 @@ import type { Outcome } from '@/engine/measure.worker';
 import { measurePool } from '@/engine/measurePool';
 import type { SoundTrack } from '@/core/audio/stream';
 import { combineSources, importFile, type Imported, type ImportPhase } from './importFile';
+import { folderOf } from '../parts/folderOf';
 import { newId } from './newId';
 import type { ImportJob } from './state';
 
@@ -120,7 +121,8 @@ export class Imports {
         );
         if (!brought) return;
         for (const imported of brought) this.host.adopt(imported);
-        const sources = brought.map(({ source }) => source);
+        const folder = folderOf(file);
+        const sources = brought.map(({ source }) => ({ ...source, folder }));
         count += sources.length;
         const name = count === 1 ? `Add ${sources[0]!.name}` : `Add ${count} sources`;
         this.host.step(name, (project) => addSources(project, sources), `import ${batch}`);

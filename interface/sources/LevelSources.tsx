@@ -4,13 +4,13 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
+import MenuItem from '@mui/material/MenuItem';
 import Popover from '@mui/material/Popover';
 import TextField from '@mui/material/TextField';
-import ToggleButton from '@mui/material/ToggleButton';
-import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useMemo, useState } from 'react';
 import { propose } from '@/core/levelling/propose';
 import { PLAIN_REQUEST, type ProposalRow } from '@/core/levelling/proposal';
+import { readNames, setsOf, type SetKind } from '@/core/levelling/sets';
 import { soundAsClip } from '@/core/levelling/soundAsClip';
 import { setSourceTrim } from '@/core/programme/edits/levels';
 import { MAX_TRIM_DB } from '@/core/programme/gainField';
@@ -21,6 +21,15 @@ import { count } from '../parts/words';
 import { gainText } from '../programme/clipLevel';
 import { readFigure } from '../programme/levelFigures';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
+
+type How = 'each' | Extract<SetKind, 'all' | 'folder' | 'name'>;
+
+const HOWS: readonly (readonly [How, string])[] = [
+  ['each', 'Each by itself'],
+  ['all', 'All together'],
+  ['folder', 'Together by folder'],
+  ['name', 'Together by name'],
+];
 
 /** Whether a row gives a source a trim it can have. */
 const fits = (row: ProposalRow): boolean => row.skipped === null && Math.abs(row.gainAfterDb) <= MAX_TRIM_DB;
@@ -33,15 +42,19 @@ function told(row: ProposalRow): string {
 /** Brings sources to a level before they are used: the same proposals as for clips, given as trims. */
 export function LevelSources({ chosen }: { chosen: readonly Source[] }) {
   const session = useSession();
-  const { target, clips } = useProject();
+  const project = useProject();
+  const { target, clips } = project;
   const measurements = useSessionState((state) => state.sourceMeasurements);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const [mode, setMode] = useState<LevelMode>('each');
+  const [how, setHow] = useState<How>('each');
+  const [namesText, setNamesText] = useState('');
   const [goalText, setGoalText] = useState<string | null>(null);
   const [alsoPlaced, setAlsoPlaced] = useState(false);
+  const mode: LevelMode = how === 'each' ? 'each' : 'together';
+  const names = useMemo(() => (how === 'name' ? readNames(namesText) : []), [how, namesText]);
   const goal = readFigure(goalText ?? String(target.integratedLufs), 'Goal', 'integrated');
   const rows = useMemo(() => {
-    if (anchor === null || typeof goal !== 'number') return [];
+    if (anchor === null || typeof goal !== 'number' || 'error' in names) return [];
     const entries = chosen.map((source) =>
       soundAsClip(
         source.id,
@@ -51,11 +64,9 @@ export function LevelSources({ chosen }: { chosen: readonly Source[] }) {
         source.trimDb,
       ),
     );
-    return propose(entries, {
-      ...PLAIN_REQUEST,
-      ...{ mode, goal, ceilingDbtp: target.maxTruePeakDbtp },
-    }).rows;
-  }, [anchor, goal, mode, chosen, measurements, target]);
+    const request = { ...PLAIN_REQUEST, mode, goal, ceilingDbtp: target.maxTruePeakDbtp };
+    return propose(entries, request, { setOf: setsOf(project, how === 'each' ? 'all' : how, names) }).rows;
+  }, [anchor, goal, mode, how, names, chosen, measurements, target, project]);
   const usable = rows.filter(fits);
   const ids = new Set(chosen.map(({ id }) => id));
   const placed = clips.filter((clip) => ids.has(clip.sourceId)).length;
@@ -98,20 +109,32 @@ export function LevelSources({ chosen }: { chosen: readonly Source[] }) {
               onChange={(event) => setGoalText(event.target.value)}
               sx={{ width: 130 }}
             />
-            <ToggleButtonGroup
-              exclusive
-              size="small"
-              aria-label="Each or together"
-              value={mode}
-              onChange={(_, next: LevelMode | null) => next && setMode(next)}
+            <TextField
+              select
+              label="How"
+              value={how}
+              onChange={(event) => setHow(event.target.value as How)}
+              sx={{ width: 170 }}
             >
-              <ToggleButton value="each" sx={{ textTransform: 'none' }}>
-                Each by itself
-              </ToggleButton>
-              <ToggleButton value="together" sx={{ textTransform: 'none' }}>
-                All together
-              </ToggleButton>
-            </ToggleButtonGroup>
+              {HOWS.filter(([key]) => key !== 'folder' || chosen.some(({ folder }) => folder !== '')).map(
+                ([key, name]) => (
+                  <MenuItem key={key} value={key} dense>
+                    {name}
+                  </MenuItem>
+                ),
+              )}
+            </TextField>
+            {how === 'name' && (
+              <TextField
+                label="Names, one set each"
+                value={namesText}
+                placeholder="indoors, outdoors"
+                error={namesText !== '' && 'error' in names}
+                helperText={'error' in names ? names.error : 'What none of them holds for stands by itself'}
+                onChange={(event) => setNamesText(event.target.value)}
+                sx={{ flex: 1 }}
+              />
+            )}
           </Box>
           <Box
             component="ul"

@@ -2,6 +2,7 @@
 
 import { sourceKey } from '@/storage/measurements';
 import PlaceIcon from '@mui/icons-material/LowPriority';
+import FolderIcon from '@mui/icons-material/CreateNewFolderOutlined';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
@@ -183,6 +184,14 @@ export function SourcesStage() {
         }}
       >
         <PickFiles label="Add files" multiple onFiles={(files) => void session.addFiles(files)} />
+        <PickFiles
+          label="Add a folder"
+          multiple
+          folder
+          variant="text"
+          icon={<FolderIcon />}
+          onFiles={(files) => void session.addFiles(files)}
+        />
         <PlaceMenu chosen={chosen} />
         <TrimMenu chosen={chosen} />
         <LevelSources chosen={chosen} />

@@ -1,4 +1,5 @@
 import { clampGain, type GainEntry } from '../gainField';
+import { clearCurves } from './sections';
 import { AS_RECORDED, type Clip, type ClipGain, type GainReason, type Id, type Project } from '../model';
 
 function withGains(project: Project, gainFor: (clip: Clip) => ClipGain | null): Project {
@@ -25,9 +26,9 @@ export function changeGain(project: Project, clipIds: ReadonlySet<Id>, entry: Ga
   );
 }
 
-/** Puts clips back to the gain they were recorded with: 0 dB, no reason. */
+/** Puts clips back to the gain they were recorded with: 0 dB, no reason, none over time. */
 export function resetGain(project: Project, clipIds: ReadonlySet<Id>): Project {
-  return withGains(project, (clip) => (clipIds.has(clip.id) ? AS_RECORDED : null));
+  return withGains(clearCurves(project, clipIds), (clip) => (clipIds.has(clip.id) ? AS_RECORDED : null));
 }
 
 /** Gives clips the gains that were worked out for them. */

@@ -17,7 +17,7 @@ import { useThemeMode } from '../../theme/ThemeSwitch';
 import { clipLevel, gainText, levelWords } from '../clipLevel';
 import { DragReadout } from '../DragReadout';
 import { GainGesture } from '../gestures';
-import { useDesk } from '../useDesk';
+import { useDesk, type Hands } from '../useDesk';
 import { useGesture } from '../useGesture';
 import { useMeasuredClips } from '../useMeasuredClips';
 import { drawDistribution, drawLadder } from './drawLadder';
@@ -28,10 +28,7 @@ const MOST_BARS = 400;
 const NAMES_HEIGHT = 20;
 
 interface Props {
-  readonly onEditGain: () => void;
-  readonly onOpenLevel: () => void;
-  readonly onLevelProgramme: () => void;
-  readonly onPlan: () => void;
+  readonly hands: Hands;
 }
 
 /** A clip for those who hear it: where it stands, its peak, its gain. */
@@ -56,7 +53,7 @@ function Option({ row }: { row: LedgerRow }) {
 }
 
 /** Every clip a bar around the horizon; dragged, it takes its gain along. Its selection is that of the lanes. */
-export function Ladder({ onEditGain, onOpenLevel, onLevelProgramme, onPlan }: Props) {
+export function Ladder({ hands }: Props) {
   const session = useSession();
   const project = useProject();
   const selection = useSessionState((state) => state.selection);
@@ -109,15 +106,12 @@ export function Ladder({ onEditGain, onOpenLevel, onLevelProgramme, onPlan }: Pr
           if (left < element.scrollLeft || left + layout.slot > element.scrollLeft + element.clientWidth)
             element.scrollLeft = Math.max(0, left - element.clientWidth / 2);
         },
-        editGain: onEditGain,
-        levelClips: onOpenLevel,
-        levelProgramme: onLevelProgramme,
-        plan: onPlan,
+        ...hands,
         order: () => layout.rows.map((row) => row.entry.clip.id),
         zoom: (factor: number) => setZoom((now) => Math.max(1, Math.min(6, now * factor))),
         showAll: () => setZoom(1),
       }),
-      [layout, onEditGain, onOpenLevel, onLevelProgramme, onPlan],
+      [layout, hands],
     ),
   );
 

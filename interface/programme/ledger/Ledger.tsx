@@ -14,7 +14,7 @@ import {
 import { ledgerRow } from '@/core/levelling/ledger';
 import type { Id } from '@/core/programme/model';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
-import { useDesk } from '../useDesk';
+import { useDesk, type Hands } from '../useDesk';
 import { useMeasuredClips, usePlaceTold } from '../useMeasuredClips';
 import { COLUMNS, sorted, type RowContext, type Sorting } from './columns';
 import { LedgerFilters, useFilter } from './LedgerFilters';
@@ -22,14 +22,11 @@ import { LedgerHeader } from './LedgerHeader';
 import { LedgerLine, ROW_HEIGHT } from './LedgerLine';
 
 interface Props {
-  readonly onEditGain: () => void;
-  readonly onOpenLevel: () => void;
-  readonly onLevelProgramme: () => void;
-  readonly onPlan: () => void;
+  readonly hands: Hands;
 }
 
 /** Every clip a row: measured, gain, reason, after, peak, state. Its selection is that of the lanes. */
-export function Ledger({ onEditGain, onOpenLevel, onLevelProgramme, onPlan }: Props) {
+export function Ledger({ hands }: Props) {
   const session = useSession();
   const project = useProject();
   const selection = useSessionState((state) => state.selection);
@@ -89,13 +86,10 @@ export function Ledger({ onEditGain, onOpenLevel, onLevelProgramme, onPlan }: Pr
           goTo(rows.findIndex((row) => row.entry.clip.id === id));
           scroller.current?.focus({ preventScroll: true });
         },
-        editGain: onEditGain,
-        levelClips: onOpenLevel,
-        levelProgramme: onLevelProgramme,
-        plan: onPlan,
+        ...hands,
         order: () => rows.map((row) => row.entry.clip.id),
       }),
-      [goTo, rows, onEditGain, onOpenLevel, onLevelProgramme, onPlan],
+      [goTo, rows, hands],
     ),
   );
   // What is chosen elsewhere is where the keyboard goes on.

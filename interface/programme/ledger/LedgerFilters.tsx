@@ -6,13 +6,14 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useMemo, useState } from 'react';
 import { CLIP_STATES, type LedgerRow } from '@/core/levelling/ledger';
+import { setNames } from '@/core/programme/edits/sets';
 import { ROLES, type Project } from '@/core/programme/model';
 import { count, ROLE_NAMES } from '../../parts/words';
 import { useProject } from '../../session/SessionContext';
 import { STATE_NAMES } from './columns';
 
 const ALL = 'all';
-const NOTHING = { text: '', track: ALL, role: ALL, source: ALL, state: ALL };
+const NOTHING = { text: '', track: ALL, role: ALL, source: ALL, set: ALL, state: ALL };
 type Wanted = typeof NOTHING;
 
 export interface Filter {
@@ -36,6 +37,7 @@ export function useFilter(): Filter {
           clip.name.toLowerCase().includes(text) &&
           is(clip.trackId, wanted.track) &&
           is(clip.sourceId, wanted.source) &&
+          is(clip.setName ?? '', wanted.set) &&
           is(state, wanted.state) &&
           is(role, wanted.role)
         );
@@ -52,11 +54,17 @@ interface Choice {
 
 /** Finds rows by name, and keeps those of a track, role, source or state. */
 export function LedgerFilters({ filter, shown, of }: { filter: Filter; shown: number; of: number }) {
-  const { tracks, sources } = useProject();
+  const project = useProject();
+  const { tracks, sources } = project;
+  const sets = setNames(project);
   const choices: readonly Choice[] = [
     { label: 'Track', key: 'track', options: tracks.map(({ id, name }) => [id, name]) },
     { label: 'Role', key: 'role', options: ROLES.map((role) => [role, ROLE_NAMES[role]]) },
     { label: 'Source', key: 'source', options: sources.map(({ id, name }) => [id, name]) },
+    // Sets are made by hand: mostly there are none.
+    ...(sets.length > 0
+      ? [{ label: 'Set', key: 'set', options: sets.map((name) => [name, name] as const) } as const]
+      : []),
     { label: 'State', key: 'state', options: CLIP_STATES.map((state) => [state, STATE_NAMES[state]]) },
   ];
   const { wanted, set } = filter;

@@ -37,6 +37,8 @@ function ToLevel({ label, rows, range }: { label: string; rows: readonly Section
   };
   return (
     <Tooltip
+      placement="left"
+      disableInteractive
       title={
         rows.length === 1
           ? first!.sentence
@@ -52,6 +54,12 @@ function ToLevel({ label, rows, range }: { label: string; rows: readonly Section
       </span>
     </Tooltip>
   );
+}
+
+/** How a part stands to the rest of its clip. */
+function overWords(overLu: number): string {
+  if (Math.abs(overLu) < 0.05) return 'as loud as the rest';
+  return `${withUnit(Math.abs(overLu), 'LU')} ${overLu < 0 ? 'under' : 'over'} the rest`;
 }
 
 /** The part of the chosen clips that lies in the range: how loud it is, and what can be done to it alone. */
@@ -97,14 +105,15 @@ function InRange({ clips, range }: { clips: readonly Clip[]; range: Frames }) {
         <Box sx={{ fontSize: 12, mt: 0.25 }} data-part-level>
           {row.lufs === null
             ? row.sentence
-            : `${withUnit(row.lufs, 'LUFS')}${row.short ? ' (loudest 400 ms)' : ''}${row.overLu === null ? '' : `, ${withUnit(Math.abs(row.overLu), 'LU')} ${row.overLu < 0 ? 'under' : 'over'} the rest`}; peak ${withUnit(row.truePeakDbtp, 'dBTP')}`}
+            : `${withUnit(row.lufs, 'LUFS')}${row.short ? ' (loudest 400 ms)' : ''}${row.overLu === null ? '' : `, ${overWords(row.overLu)}`}; peak ${withUnit(row.truePeakDbtp, 'dBTP')}`}
         </Box>
       )}
-      <Box sx={{ mt: 1 }}>
+      <Box sx={{ mt: 1.5 }}>
         <GainField
           label="Gain of the part (dB)"
           value={level === null || level <= SILENT_DB ? null : level}
           range={PART_GAIN}
+          hint=""
           onEntry={(entry) => changePart(session, clips, range, entry)}
         />
       </Box>

@@ -8,10 +8,19 @@ const decibels = (offset: number): string =>
   offset === 0 ? 'none' : `${figure(20 * Math.log10(Math.abs(offset)))} dBFS`;
 
 /** What a source is. */
-export function fileFacts({ container, codec, sampleRate, layout, frames, byteLength }: Source): Fact[] {
+export function fileFacts({
+  container,
+  codec,
+  sampleRate,
+  layout,
+  frames,
+  byteLength,
+  folder,
+}: Source): Fact[] {
   const stored = container === codec ? codec : `${container}, ${codec}`;
   return [
     ['File', `${stored}, ${byteSize(byteLength)}`],
+    ...(folder === '' ? [] : [['Folder', folder] as const]),
     ['Sound', `${sampleRate.toLocaleString('en')} Hz, ${layout.name}`],
     ['Length', `${clock(frames / sampleRate, 3)}, ${frames.toLocaleString('en')} samples`],
   ];

@@ -1,0 +1,263 @@
+import { Key } from 'selenium-webdriver';
+import { describe, expect, it } from 'vitest';
+import { bytesSource } from '@/core/audio/byteSource';
+import { openPcm } from '@/core/formats/openPcm';
+import { noise } from '@/core/testing/signals';
+import { setStage } from './support/setup';
+
+const stage = setStage();
+const RATE = 48_000;
+const press = (...keys: string[]): Promise<void> =>
+  stage.page.driver
+    .actions()
+    .sendKeys(...keys)
+    .perform();
+
+/** Twelve seconds in which the three from 6 s on are shouted: 12 dB louder. */
+function shouted(): Float32Array[] {
+  const samples = noise(12 * RATE, 0.05, 3);
+  for (let i = 6 * RATE; i < 9 * RATE; i++) samples[i]! *= 10 ** (12 / 20);
+  return [samples];
+}
+
+/** Mean level of a stretch of a sound, dB. */
+function levelOf(samples: Float32Array, from: number, to: number): number {
+  const part = samples.subarray(from * RATE, to * RATE);
+  return 10 * Math.log10(part.reduce((sum, x) => sum + x * x, 0) / part.length);
+}
+
+/** Draws a range on the ruler, seconds. */
+async function drawRange(from: number, to: number): Promise<void> {
+  const { page } = stage;
+  const ruler = await page.find('[data-ruler]');
+  const clip = await (await page.find('[data-clip]')).getRect();
+  const { x, width } = await ruler.getRect();
+  const at = (seconds: number): number => Math.round(clip.x + (seconds / 12) * clip.width - (x + width / 2));
+  await page.driver
+    .actions()
+    .move({ origin: ruler, x: at(from), y: 0 })
+    .press()
+    .move({ origin: ruler, x: at(to), y: 0 })
+    .release()
+    .perform();
+}
+
+const partLevel = (): Promise<string> => stage.page.text('[data-part-level]');
+
+/** How far the part in the range is over the rest of its clip, LU. */
+async function partOver(): Promise<number> {
+  const [, figure, way] =
+    /LUFS, (?:(\d+\.\d) LU (over|under)|as loud as) the rest/.exec(await partLevel()) ?? [];
+  return way === undefined ? 0 : Number(figure) * (way === 'over' ? 1 : -1);
+}
+const partAt = (lu: number): Promise<true> =>
+  stage.page.until(
+    `the part to be ${lu} LU over the rest`,
+    async () => /the rest/.test(await partLevel()) && Math.abs((await partOver()) - lu) < 0.35,
+  ) as Promise<true>;
+
+describe('a part of a clip', () => {
+  it('that stands out is found, heard, and brought to the rest as one step', async () => {
+    const { page, files } = stage;
+    await page.newProject();
+    await page.upload(files.wav('argument.wav', shouted()));
+    await page.find('[data-source="argument.wav"] [data-figure=integratedLufs]');
+    await (await page.find('[aria-label="Choose argument.wav"]')).click();
+    await page.press('Place end to end on');
+    await page.press('Dialogue');
+    await page.press('Programme');
+    await (await page.clip('argument')).click();
+    await page.clipLevel('argument');
+    await page.press('Find parts that stand out');
+    const row = await page.find('[data-found-part="argument"]');
+    expect(await row.getText()).toMatch(
+      /From 0:0[56]\.\d to 0:0[89]\.\d it is 1[12]\.\d LU over the rest: −1[12]\.\d dB/,
+    );
+    await page.press('Hear argument at');
+    await page.until(
+      'it to be heard',
+      async () => (await page.all('[aria-label^="Hear argument"][aria-pressed=true]')).length === 1,
+    );
+    await page.press('Hear argument at');
+    await page.press('Accept argument at');
+    await page.button('Undo: Level a part of argument to the rest');
+    await page.until('nothing to stand out any more', async () =>
+      /Nothing stands out by 6\.0 LU or more/.test(await page.text('[aria-label="Parts that stand out"]')),
+    );
+    await page.press('Close');
+    expect(await page.text('[aria-label="Parts with a gain of their own"]')).toMatch(
+      /0:0[56]\.\d.* to 0:0[89]\.\d.*\n−1[12]\.\d/,
+    );
+  });
+
+  it('is rendered so, and everything outside it as it was', async () => {
+    const { page } = stage;
+    await page.press('Handover');
+    await page.press('Render and measure');
+    await page.press('Save file');
+    const bytes = await page.saved('New project.wav');
+    const reader = await openPcm(bytesSource(bytes));
+    const [samples] = await reader.read(0, reader.format.frames);
+    const before = shouted()[0]!;
+    const change = (from: number, to: number): number =>
+      levelOf(samples!, from, to) - levelOf(before, from, to);
+    expect(change(6.5, 8.5) - change(0, 5.5)).toBeCloseTo(-12, 0);
+    expect(change(9.5, 12)).toBeCloseTo(change(0, 5.5), 2);
+    await page.press('Programme');
+  });
+
+  it('drawn on the ruler is set by number, by key, silenced and evened out; undo takes each back', async () => {
+    const { page } = stage;
+    await (await page.clip('argument')).click();
+    await drawRange(1, 3);
+    await partAt(0);
+    await page.type('Gain of the part (dB)', 'loud' + Key.ENTER);
+    await page.until('what is accepted', async () =>
+      /Gain of the part is a number from −72 to \+48 dB/.test(await page.text('aside')),
+    );
+    await page.type('Gain of the part (dB)', '-6' + Key.ENTER);
+    await partAt(-6);
+    await page.driver.executeScript('document.querySelector(\'[data-name="argument"]\').focus()');
+    await page.driver
+      .actions()
+      .keyDown(Key.CONTROL)
+      .sendKeys(Key.ARROW_UP, Key.ARROW_UP)
+      .keyUp(Key.CONTROL)
+      .perform();
+    await page.until(
+      'a decibel more',
+      async () => (await (await page.field('Gain of the part (dB)')).getAttribute('value')) === '−5.00',
+    );
+    await page.button('Undo: Raise a part of argument by 0.5 dB');
+    await press('q');
+    await page.until('silence', async () => /nothing in it is over −70 LUFS/.test(await partLevel()));
+    await page.driver.actions().keyDown(Key.SHIFT).sendKeys('Q').keyUp(Key.SHIFT).perform();
+    await partAt(0);
+    await page.press('Undo: Even out');
+    await page.press('Undo: Silence');
+    await partAt(-5);
+    await page.press('To the rest');
+    await page.until('it at the rest', async () => /as loud as the rest/.test(await partLevel()));
+  });
+
+  it('is kept, and a level of the whole clip that was worked out before it is stale', async () => {
+    const { page } = stage;
+    await page.press('Level 1 clip…');
+    await page.press('Apply');
+    await page.press('Silence');
+    await page.kept();
+    await page.driver.navigate().refresh();
+    await page.clipLevel('argument');
+    await page.press('Ledger');
+    expect(await page.attribute('[data-ledger="argument"]', 'data-state')).toBe('stale');
+    await page.press('Level all clips…');
+    await page.pick('Level', '1 stale clip');
+    await page.press('Apply 1 gain');
+    await page.until(
+      'it to be right again',
+      async () => (await page.attribute('[data-ledger="argument"]', 'data-state')) === 'right',
+    );
+  });
+});
+
+describe('sets', () => {
+  it('are made of a folder, by name and by hand, and levelled together', async () => {
+    const { page, files } = stage;
+    await page.newProject();
+    const folder = files.sounds('day one', {
+      'inside a.wav': noise(3 * RATE, 0.2, 5),
+      'outside a.wav': noise(3 * RATE, 0.02, 6),
+    });
+    await page.upload(files.wav('outside b.wav', [noise(3 * RATE, 0.05, 7)]));
+    const picker = await page.find('[aria-label="Add a folder"][type=file]');
+    await picker.sendKeys(folder);
+    await page.until('three sources', async () => (await page.all('[data-source]')).length === 3);
+    await page.until('all measured', async () => (await page.all('[data-import]')).length === 0);
+    await page.press('Details of inside a.wav');
+    expect(await page.text('[data-details="inside a.wav"]')).toMatch(/Folder\s+day one/);
+    for (const name of ['inside a.wav', 'outside a.wav', 'outside b.wav'])
+      await (await page.find(`[aria-label="Choose ${name}"]`)).click();
+    await page.press('Place end to end on');
+    await page.press('Dialogue');
+    await page.press('Programme');
+    await page.until('three clips', async () => (await page.all('[data-clip]')).length === 3);
+    const gains = async (): Promise<number[]> =>
+      Promise.all(
+        ['inside a', 'outside a', 'outside b'].map(async (name) => (await page.clipLevel(name)).gain),
+      );
+    await gains();
+    await page.press('Level all clips…');
+    await page.pick('How', 'Together by folder');
+    await page.press('Apply 3 gains');
+    const [inside, outside, other] = await gains();
+    expect(inside).toBeCloseTo(outside!, 9);
+    expect(other).not.toBeCloseTo(outside!, 3);
+    await page.press('Undo: Level 3 clips together');
+    await page.press('Level all clips…');
+    await page.pick('How', 'Together by name');
+    await page.type('Names, one set each', 'outside');
+    await page.press('Apply 3 gains');
+    const [alone, one, two] = await gains();
+    expect(one).toBeCloseTo(two!, 9);
+    expect(alone).not.toBeCloseTo(one!, 3);
+    await page.press('Undo: Level 3 clips together');
+    await (await page.clip('inside a')).click();
+    await page.driver
+      .actions()
+      .keyDown(Key.CONTROL)
+      .click(await page.clip('outside b'))
+      .keyUp(Key.CONTROL)
+      .perform();
+    await page.type('Set, to level together', 'Guest' + Key.ENTER);
+    await page.button('Undo: Put 2 clips in the set Guest');
+    await page.press('Level 2 clips…');
+    await page.pick('How', 'Together by set');
+    await page.press('Apply 2 gains');
+    const [guest, , alsoGuest] = await gains();
+    expect(guest).toBeCloseTo(alsoGuest!, 9);
+    await page.press('Ledger');
+    await page.pick('Set', 'Guest');
+    await page.until('two rows', async () => (await page.all('[data-ledger]')).length === 2);
+  });
+
+  it('one row of a proposal is heard alone', async () => {
+    const { page } = stage;
+    await page.press('Show all');
+    await page.press('Level 2 clips…');
+    await page.press('Hear inside a');
+    await page.until(
+      'it to be heard',
+      async () => (await page.all('[aria-label="Hear inside a"][aria-pressed=true]')).length === 1,
+    );
+    await page.until(
+      'it to end',
+      async () => (await page.all('[aria-label="Hear inside a"][aria-pressed=false]')).length === 1,
+    );
+  });
+});
+
+describe('gains set by hand', () => {
+  it('are kept by the plan unless they are released, one by one', async () => {
+    const { page } = stage;
+    await page.press('Lanes');
+    await page.openDemo();
+    for (const name of ['narrator-1-last-car', 'mechanic-the-spoon']) {
+      await (await page.clip(name)).click();
+      await (await page.find('[data-gain-field]')).sendKeys(Key.chord(Key.CONTROL, 'a'), '-9', Key.ENTER);
+    }
+    await page.press('Plan…');
+    await page.press('2 gains set by hand: kept');
+    await page.choose('mechanic-the-spoon');
+    await press(Key.ESCAPE);
+    await page.button('2 gains set by hand: 1 released');
+    await page.until(
+      'the shift to be known',
+      async () => (await page.attribute('[data-plan-shift]', 'data-plan-shift')) !== '',
+    );
+    await page.press('Carry out');
+    await page.measured();
+    expect((await page.clipLevel('narrator-1-last-car')).gain).toBe(-9);
+    expect((await page.clipLevel('mechanic-the-spoon')).gain).not.toBe(-9);
+    expect(await page.errors()).toEqual([]);
+  });
+});
