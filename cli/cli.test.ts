@@ -9,7 +9,7 @@ import {
   writeFileSync,
 } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, describe, expect, it } from 'vitest';
 import { layoutFor } from '@/core/audio/layout';
@@ -388,6 +388,22 @@ describe('level of many files', () => {
     expect(existsSync(join(folder, 'never'))).toBe(false);
   });
 
+  it('together by sets: of a folder, or by what names hold', () => {
+    inFolder('sets/hut/loud inside.wav', -12);
+    inFolder('sets/hut/soft inside.wav', -20);
+    inFolder('sets/roof/outside.wav', -30);
+    const gains = (...args: string[]): Map<string, number> =>
+      new Map(level('--together', ...args, 'sets').rows.map(({ file, gainDb }) => [basename(file), gainDb]));
+    const all = gains();
+    const folders = gains('--sets', 'folder');
+    const names = gains('--sets', 'loud*,soft*');
+    expect(all.get('outside.wav')).toBeCloseTo(all.get('loud inside.wav')!, 9);
+    expect(folders.get('soft inside.wav')).toBeCloseTo(folders.get('loud inside.wav')!, 9);
+    expect(folders.get('outside.wav')).not.toBeCloseTo(folders.get('loud inside.wav')!, 3);
+    expect(names.get('soft inside.wav')! - names.get('loud inside.wav')!).toBeCloseTo(8, 4);
+    expect(names.get('outside.wav')).toBeCloseTo(folders.get('outside.wav')!, 9);
+  });
+
   it('by another measure, goal and ceiling', () => {
     const { rows } = level('--each', '--by', 'truePeak', '--goal', '-6', '--ceiling', '-9', 'batch/one.wav');
     expect(rows[0]!.after).toBeCloseTo(-9, 6);
@@ -511,6 +527,11 @@ describe('usage', () => {
     [['level', '--target', 'ebu-r128', 'a.wav', 'b.wav'], /exactly one file/],
     [['level', '--target', 'ebu-r128', '--goal', '-9', 'a.wav'], /--goal needs --each or --together/],
     [['level', '--target', 'ebu-r128', '--each', '--together', 'a.wav'], /not both/],
+    [['level', '--target', 'ebu-r128', '--each', '--sets', 'folder', 'a.wav'], /--sets needs --together/],
+    [
+      ['level', '--target', 'ebu-r128', '--together', '--sets', ' , ', 'a.wav'],
+      /--sets: type what the names/i,
+    ],
     [['level', '--target', 'ebu-r128', '--each', '--by', 'eye', 'a.wav'], /--by is one of integrated/],
     [
       ['level', '--target', 'ebu-r128', '--each', '--goal', 'loud', 'a.wav'],

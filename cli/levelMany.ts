@@ -10,6 +10,7 @@ import {
   type MeasuredClip,
   type ProposalRow,
 } from '@/core/levelling/proposal';
+import { setByName } from '@/core/levelling/sets';
 import { soundAsClip } from '@/core/levelling/soundAsClip';
 import { soundMeasurement } from '@/core/loudness/sound';
 import type { LevelMeasure, LevelMode } from '@/core/programme/model';
@@ -33,6 +34,8 @@ export interface LevelManyOptions {
   readonly goal: number;
   /** dBTP. */
   readonly ceiling: number;
+  /** Which set a file is in when they are levelled together: by folder, or by what names hold; `null`: all are one. */
+  readonly sets: 'folder' | readonly string[] | null;
   /** A plan file: a file's part is the name of its folder. */
   readonly plan: string | null;
   /** Folder to write to; `null` writes nothing. */
@@ -115,13 +118,24 @@ function request(options: LevelManyOptions): LevelRequest {
   return { ...PLAIN_REQUEST, measure, mode, goal, ceilingDbtp };
 }
 
+/** The set of a file: its folder, or the name that holds for it; alone where none does. */
+function setOf(file: string, sets: LevelManyOptions['sets']): string {
+  if (sets === null) return '';
+  if (sets === 'folder') return dirname(absolute(file));
+  const index = setByName([basename(file)], sets);
+  return index === null ? `alone ${file}` : `name ${index}`;
+}
+
 /** Rows by file: by the plan where there is one, each part by its level. */
 function proposeAll(
   clips: readonly MeasuredClip[],
   options: LevelManyOptions,
   plan: Plan | null,
 ): Map<string, ProposalRow | string> {
-  if (!plan) return new Map(propose(clips, request(options)).rows.map((row) => [row.clipId, row]));
+  if (!plan) {
+    const { rows } = propose(clips, request(options), { setOf: ({ id }) => setOf(id, options.sets) });
+    return new Map(rows.map((row) => [row.clipId, row]));
+  }
   const rows = new Map<string, ProposalRow | string>();
   for (const entry of clips) {
     const file = entry.clip.id;

@@ -5,6 +5,7 @@ import { number, ValidationError } from 'yup';
 import { DECLARABLE } from '@/core/audio/layout';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import { usualGoal } from '@/core/levelling/reading';
+import { readNames } from '@/core/levelling/sets';
 import type { LevelMeasure } from '@/core/programme/model';
 import { SHIPPED_TARGETS } from '@/core/targets/shipped';
 import type { Target } from '@/core/targets/target';
@@ -23,7 +24,7 @@ Usage:
   dengung measure [options] FILE…
   dengung level --target ID [--by integrated|truePeak] [--json] [--out OUT.wav] FILE
   dengung level --target ID --each|--together [--by WHAT] [--goal N] [--ceiling N] [--plan PLAN.json]
-                [--report OUT.csv|OUT.json] [--out FOLDER] [--dry-run] [--json] FILE…
+                [--sets folder|NAME,NAME…] [--report OUT.csv|OUT.json] [--out FOLDER] [--dry-run] [--json] FILE…
   dengung render --media FOLDER --out OUT.wav [--range A-B] [--fps RATE] [--json] CUT.otio|CUT.edl
 
 measure   loudness, range, peaks, noise floor and faults of sound files; FILE may be a folder or a pattern
@@ -50,6 +51,8 @@ transport streams where it is one of these.
                     maxShortTerm, maxMomentary or samplePeak
   --each            level: every file by itself
   --together        level: all by one gain, so that their balance stays
+  --sets WHAT       level --together: one gain a set; folder, or what the names of each set hold, parted by commas (* is
+                    anything); a file that none holds for stands by itself
   --goal N          level many: where to, in LUFS, dBTP or dBFS; the target’s own figure otherwise
   --ceiling N       level many: true peak that none may pass, dBTP; the target’s otherwise
   --plan FILE       level many: by a plan; files lie in folders called dialogue, narration, music, music under, effects
@@ -75,7 +78,7 @@ const version = (): string => {
 
 const MEASURE_ONLY = ['csv', 'series', 'range', 'as-one', 'exact-peak', 'dialogue'] as const;
 const RENDER_ONLY = ['media', 'fps'] as const;
-const MANY_ONLY = ['each', 'together', 'goal', 'ceiling', 'plan', 'report', 'dry-run'] as const;
+const MANY_ONLY = ['each', 'together', 'goal', 'ceiling', 'plan', 'report', 'dry-run', 'sets'] as const;
 const LEVEL_ONLY = ['target', 'by', 'out', ...MANY_ONLY] as const;
 
 /** A level under zero belongs to its option, though it begins like another one: `--goal -6`. */
@@ -116,6 +119,7 @@ function parse(args: readonly string[]) {
         plan: { type: 'string' },
         report: { type: 'string' },
         'dry-run': { type: 'boolean' },
+        sets: { type: 'string' },
         media: { type: 'string' },
         fps: { type: 'string' },
         help: { type: 'boolean', short: 'h', default: false },
@@ -248,9 +252,18 @@ function levelOf(text: string | undefined, option: string, otherwise: number, mo
   }
 }
 
+/** How files are put in sets: by folder, or by the names that were given. */
+function setsFrom(text: string | undefined): 'folder' | readonly string[] | null {
+  if (text === undefined || text === 'folder') return text ?? null;
+  const names = readNames(text);
+  if ('error' in names) throw new UsageError(`--sets: ${names.error}.`);
+  return names;
+}
+
 function runLevelMany(values: Values, files: readonly string[], target: Target): Promise<number> {
   if (files.length === 0) throw new UsageError('Name at least one file to level.');
   if (values.each && values.together) throw new UsageError('Choose --each or --together, not both.');
+  if (values.sets !== undefined && !values.together) throw new UsageError('--sets needs --together.');
   if (values.plan !== undefined && values.together) throw new UsageError('--plan levels each by itself.');
   const by = MEASURES.find((measure) => measure === (values.by ?? 'integrated'));
   if (!by) throw new UsageError(`--by is one of ${MEASURES.join(', ')}.`);
@@ -264,6 +277,7 @@ function runLevelMany(values: Values, files: readonly string[], target: Target):
     by,
     goal: levelOf(values.goal, 'goal', usualGoal(by, target), 3),
     ceiling: levelOf(values.ceiling, 'ceiling', target.maxTruePeakDbtp, 3),
+    sets: setsFrom(values.sets),
     plan: values.plan ?? null,
     out: values['dry-run'] ? null : (values.out ?? null),
     report: values.report ?? null,

@@ -180,6 +180,7 @@ describe('sets', () => {
     await page.press('Place end to end on');
     await page.press('Dialogue');
     await page.press('Programme');
+    await page.press('Lanes');
     await page.until('three clips', async () => (await page.all('[data-clip]')).length === 3);
     const gains = async (): Promise<number[]> =>
       Promise.all(

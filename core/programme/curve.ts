@@ -6,6 +6,10 @@ export const { min: MIN_CURVE_DB, max: MAX_CURVE_DB } = PART_GAIN;
 /** A point here is silence: nothing sounds. */
 export const SILENT_DB = -120;
 
+/** A gain within what a curve can have: silence, or as near as a curve comes. */
+export const heldDb = (db: number): number =>
+  db <= SILENT_DB ? SILENT_DB : Math.min(MAX_CURVE_DB, Math.max(MIN_CURVE_DB, db));
+
 /** A stretch of a curve, frames of the source. */
 export interface CurveStretch {
   readonly from: number;

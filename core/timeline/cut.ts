@@ -8,6 +8,13 @@ interface MediaReference {
   readonly url: string | null;
 }
 
+/** A point of a gain curve. */
+export interface CutPoint {
+  /** From the media's first frame. */
+  readonly seconds: number;
+  readonly db: number;
+}
+
 /** A stretch of media on a track. Times are in seconds. */
 export interface CutClip {
   readonly name: string;
@@ -21,6 +28,8 @@ export interface CutClip {
   readonly gainDb: number;
   readonly fadeIn: number;
   readonly fadeOut: number;
+  /** Gain over time, by seconds from the media's first frame; empty when there is none. */
+  readonly curve: readonly CutPoint[];
   readonly kept: Kept | null;
 }
 

@@ -139,6 +139,7 @@ function layOut(events: readonly Event[], warnings: Set<string>) {
         gainDb: 0,
         fadeIn: fade,
         fadeOut: 0,
+        curve: [],
         kept: null,
       });
     }

@@ -60,6 +60,7 @@ class Reader {
     const url = media && typeof media['target_url'] === 'string' ? media['target_url'] : null;
     const name = (url && fileName(url)) || (media && nameOf(media)) || nameOf(item);
     if (!name) throw damaged('a clip names no media');
+    const { curve, others } = effectsOf(item);
     const clip: CutClip = {
       name: nameOf(item) || name,
       media: { name, url },
@@ -70,7 +71,8 @@ class Reader {
       gainDb: this.gainOf(item),
       fadeIn: 0,
       fadeOut: 0,
-      kept: { ...item, effects: effectsOf(item).others },
+      curve,
+      kept: { ...item, effects: others },
     };
     return { clips: range.length > 0 ? [clip] : [], length: range.length };
   }

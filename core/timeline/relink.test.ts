@@ -23,6 +23,7 @@ const clip = (change: Partial<CutClip>): CutClip => ({
   gainDb: 0,
   fadeIn: 0,
   fadeOut: 0,
+  curve: [],
   kept: null,
   ...change,
 });

@@ -65,6 +65,12 @@ const track = (children: object[], more: object = {}) => ({
   children,
   ...more,
 });
+/** A gain effect with points of its own. */
+const gainOver = (points: unknown) => ({
+  OTIO_SCHEMA: 'Effect.1',
+  effect_name: 'Gain',
+  metadata: { gain_db: 0, dengung_points: points },
+});
 const timeline = (...tracks: object[]) =>
   JSON.stringify({
     OTIO_SCHEMA: 'Timeline.1',
@@ -153,6 +159,12 @@ describe('an OpenTimelineIO file', () => {
     [timeline(track([gap(5)])), 'empty'],
     [timeline(track([clip('a', 0, 24, { source_range: { start_time: {}, duration: {} } })])), 'damaged'],
     [timeline(track([{ OTIO_SCHEMA: 'Clip.2', name: 'a' }])), 'damaged'],
+    [timeline(track([clip('a', 0, 24, { effects: [gainOver('loud')] })])), 'damaged'],
+    [timeline(track([clip('a', 0, 24, { effects: [gainOver([{ db: 3 }])] })])), 'damaged'],
+    [
+      timeline(track([clip('a', 0, 24, { effects: [gainOver([{ time: { value: 1, rate: 24 } }])] })])),
+      'damaged',
+    ],
   ])('that is %s is refused with the reason', (text, code) => {
     let thrown: unknown;
     try {

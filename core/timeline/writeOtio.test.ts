@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { totalDbOf } from '@/core/programme/clipGain';
 import { changeLevel, groupClips } from '@/core/programme/edits/groups';
 import { setTrackGain } from '@/core/programme/edits/levels';
+import { simplified } from '@/core/programme/curve';
 import { clipEnd, type Clip, type Project } from '@/core/programme/model';
 import { clipsArbitrary, testClip, testProject } from '@/core/testing/projects';
 import { readOtio } from './otio';
@@ -30,6 +31,7 @@ const sounding = (project: Project) => {
     sourceStart: clip.sourceStart,
     fadeIn: clip.fadeIn,
     fadeOut: clip.fadeOut,
+    curve: simplified(clip.curve),
     db: Math.round(totalDb(clip) * 1e6) / 1e6,
   });
   const order = (a: ReturnType<typeof what>, b: ReturnType<typeof what>): number =>

@@ -1,6 +1,6 @@
 import { totalDbOf } from '@/core/programme/clipGain';
 import { clipEnd, type Clip, type Project, type Source, type Track } from '@/core/programme/model';
-import { childrenOf, isObject, mediaOf, rangeOf, type Json } from './otioJson';
+import { childrenOf, GAIN_POINTS, isObject, mediaOf, rangeOf, type Json } from './otioJson';
 
 /** Clips that follow each other on one track of the file, perhaps fading into one another. */
 interface Row {
@@ -86,8 +86,15 @@ class Writer {
     const { effects, ...kept } = clip.kept ?? {};
     const others = Array.isArray(effects) ? effects.filter(isObject) : [];
     const db = this.totalDb(clip);
+    const points =
+      clip.curve.length === 0
+        ? {}
+        : { [GAIN_POINTS]: clip.curve.map((point) => ({ time: this.time(point.at), db: point.db })) };
+    const metadata = { gain_db: db, ...points };
     const gain =
-      db === 0 ? [] : [{ OTIO_SCHEMA: 'Effect.1', name: '', effect_name: 'Gain', metadata: { gain_db: db } }];
+      db === 0 && clip.curve.length === 0
+        ? []
+        : [{ OTIO_SCHEMA: 'Effect.1', name: '', effect_name: 'Gain', metadata }];
     const name = source?.name ?? clip.name;
     const length = source ? (source.frames / source.sampleRate) * this.project.sampleRate : clip.length;
     const start = clip.sourceStart + from - clip.start + (source ? this.mediaStart(clip, source) : 0);
@@ -163,7 +170,8 @@ class Writer {
 }
 
 /**
- * The programme as an OpenTimelineIO file: every clip with the gain it sounds with (own, trim, groups and track together),
+ * The programme as an OpenTimelineIO file: every clip with the gain it sounds with (own, trim, groups and track together)
+ * and its gain over time, which only this product reads again (the format has no words for one),
  * fades as transitions, and all that a cut's own file said besides, picture included. Muted tracks are written as not enabled. Times are in
  * samples of the programme's rate. Where clips of one track lie over each other otherwise than by a crossfade, the track
  * becomes several.

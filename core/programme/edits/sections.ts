@@ -1,4 +1,4 @@
-import { curveDbAt, curveDifference, MAX_CURVE_DB, MIN_CURVE_DB, SILENT_DB, simplified } from '../curve';
+import { curveDbAt, curveDifference, heldDb, SILENT_DB, simplified } from '../curve';
 import type { GainEntry } from '../gainField';
 import { clipEnd, type Clip, type CurvePoint, type Id, type Project } from '../model';
 
@@ -50,8 +50,6 @@ export function sectionPlace(clip: Clip, from: number, to: number, ramp: number)
   return placeOf(clip, Math.round(from) + offset, Math.round(to) + offset, ramp);
 }
 
-const within = (db: number): number => Math.min(MAX_CURVE_DB, Math.max(MIN_CURVE_DB, db));
-
 /** A curve with a section changed. What is silent stays silent when it is raised or lowered. */
 function changed(
   curve: readonly CurvePoint[],
@@ -67,12 +65,12 @@ function changed(
     return simplified([...before, keep(from), ...silent, keep(to), ...after]);
   }
   if (change.kind === 'set') {
-    const level = [...new Set([start, end])].map((at) => ({ at, db: within(change.db) }));
+    const level = [...new Set([start, end])].map((at) => ({ at, db: heldDb(change.db) }));
     return simplified([...before, keep(from), ...level, keep(to), ...after]);
   }
   const weight = (at: number): number => Math.min(1, (at - from) / (start - from), (to - at) / (to - end));
   const moved = ({ at, db }: CurvePoint): CurvePoint => {
-    const next = db <= SILENT_DB ? db : within(db + change.db * weight(at));
+    const next = db <= SILENT_DB ? db : heldDb(db + change.db * weight(at));
     // What was brought back to where it was is there, not a rounding away.
     return { at, db: Math.abs(next) < 1e-9 ? 0 : next };
   };
