@@ -65,6 +65,11 @@ describe.each(['light', 'dark'])('in the %s theme', (theme) => {
     await page.find('[role=table][aria-label=Proposal]');
     expect(await serious()).toEqual([]);
     await page.press('Close');
+    await page.press('Find parts that stand out');
+    await page.find('[aria-label="Parts that stand out"]');
+    await page.driver.actions().sendKeys(Key.chord(Key.SHIFT, 'r')).perform();
+    expect(await serious()).toEqual([]);
+    await page.press('Close');
     await page.press('Plan…');
     await page.find('[data-plan-part]');
     await page.press('Ledger');

@@ -7,7 +7,7 @@ import type { ClipMeasurement } from '@/core/render/measureClip';
 import type { PlaceTold } from './explain';
 import type { MeasuredClip } from './proposal';
 import { BLOCK_SECONDS, HOPS_PER_SECOND } from './reading';
-import { restLufs, sectionRow, type SectionRow } from './sectionLevels';
+import { restLufs, sectionRow, type SectionRequest, type SectionRow } from './sectionLevels';
 
 /** A part stands out when it is this far from the rest, unless another distance is asked for, LU. */
 export const STANDS_OUT_LU = 6;
@@ -164,7 +164,7 @@ export function standingOut(measurement: ClipMeasurement, distance = STANDS_OUT_
  */
 export function proposeParts(
   entry: MeasuredClip,
-  ceilingDbtp: number,
+  request: Omit<SectionRequest, 'goal'>,
   { distance = STANDS_OUT_LU, place }: { distance?: number; place?: PlaceTold } = {},
 ): SectionRow[] {
   const { measurement } = entry;
@@ -172,8 +172,6 @@ export function proposeParts(
   const parts = standingOut(measurement, distance);
   const rest = restLufs({ ...entry, measurement }, parts);
   return parts
-    .map((range) =>
-      sectionRow(entry, range, { goal: 'rest', ceilingDbtp }, { rest, ...(place && { place }) }),
-    )
+    .map((range) => sectionRow(entry, range, { ...request, goal: 'rest' }, { rest, ...(place && { place }) }))
     .filter(({ skipped, overLu }) => skipped === null && overLu !== null && Math.abs(overLu) >= distance);
 }

@@ -54,7 +54,7 @@ describe('parts that stand out', () => {
           const part = { from: tenths / 10, to: (tenths + long) / 10, db: louder ? distance : -distance };
           const reader = talk(part);
           const before = project(withGain(gainDb));
-          const [row, ...others] = proposeParts(await measured(reader, before), 30);
+          const [row, ...others] = proposeParts(await measured(reader, before), { ceilingDbtp: 30 });
           expect(others).toEqual([]);
           // A pause weighs more in a short part than in the rest.
           expect(Math.abs(row!.overLu! - part.db)).toBeLessThan(2.5);
@@ -79,19 +79,19 @@ describe('parts that stand out', () => {
     const silent = memoryReader([new Float32Array(SECONDS * RATE)], RATE);
     expect(standingOut((await measured(silent, project())).measurement)).toEqual([]);
     const short = await measured(talk(null), project({ length: 3_000 }));
-    expect(proposeParts(short, -1)).toEqual([]);
-    expect(proposeParts({ clip: project().clips[0]!, measurement: null }, -1)).toEqual([]);
+    expect(proposeParts(short, { ceilingDbtp: -1 })).toEqual([]);
+    expect(proposeParts({ clip: project().clips[0]!, measurement: null }, { ceilingDbtp: -1 })).toEqual([]);
   });
 
   it('count only from the distance asked for', async () => {
     const entry = await measured(talk({ from: 4, to: 6, db: 7 }), project());
-    expect(proposeParts(entry, -1, { distance: 6 })).toHaveLength(1);
-    expect(proposeParts(entry, -1, { distance: 9 })).toEqual([]);
+    expect(proposeParts(entry, { ceilingDbtp: -1 }, { distance: 6 })).toHaveLength(1);
+    expect(proposeParts(entry, { ceilingDbtp: -1 }, { distance: 9 })).toEqual([]);
   });
 
   it('say where, how far and what is done', async () => {
     const entry = await measured(talk({ from: 8.2, to: 9.2, db: 11 }), project());
-    const [row] = proposeParts(entry, -1);
+    const [row] = proposeParts(entry, { ceilingDbtp: -1 });
     expect(row!.sentence).toMatch(
       /^From 0:0[78]\.\d to 0:09\.\d it is 1[01]\.\d LU over the rest: −1[01]\.\d dB brings it there\.$/,
     );
@@ -118,6 +118,18 @@ describe('a part of a clip', () => {
     const after = changeSections(before, frames, () => ({ kind: 'change', db: row.changeDb }));
     expect(sectionLevel(await measured(reader, after), range).lufs).toBeCloseTo(-30, 2);
     expect(row.sentence).toContain('brings it to −30.0 LUFS');
+  });
+
+  it('is brought to a level exactly with long ramps too: what lies in them does not count', async () => {
+    const reader = talk({ from: 3, to: 6.5, db: 9 }, false);
+    const before = project();
+    const range = { from: 3, to: 6.5 };
+    const request = { goal: -40, ceilingDbtp: -1, ramp: 0.7 };
+    const row = sectionRow(await measured(reader, before), range, request);
+    const frames = { from: range.from * RATE, to: range.to * RATE };
+    const after = changeSections(before, frames, () => ({ kind: 'change', db: row.changeDb }), 0.7 * RATE);
+    const level = sectionLevel(await measured(reader, after), range, null, 0.7);
+    expect(level.lufs).toBeCloseTo(-40, 2);
   });
 
   it('stops at the ceiling when it is raised, and never does when it is lowered', async () => {

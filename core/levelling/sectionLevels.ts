@@ -38,8 +38,9 @@ function blocksBetween({ blocks }: ClipMeasurement, from: number, to: number): F
 function blocksOf(
   measurement: ClipMeasurement,
   { from, to }: TimeRange,
+  ramp: number,
 ): { readonly blocks: Float64Array; readonly short: boolean } {
-  const own = blocksBetween(measurement, from + RAMP_SECONDS, to - RAMP_SECONDS);
+  const own = blocksBetween(measurement, from + ramp, to - ramp);
   if (own.length > 0) return { blocks: own, short: false };
   const reach = BLOCK_SECONDS - 2 * HAIR;
   const loudest = largest(blocksBetween(measurement, from - reach, to + reach));
@@ -64,14 +65,16 @@ export function restLufs({ clip, measurement }: Measured, parts: readonly TimeRa
  * Reads a part of a clip.
  * @param range seconds of the clip
  * @param rest loudness of the rest, where it is known
+ * @param ramp length of the ramps into and out of it, seconds
  */
 export function sectionLevel(
   entry: Measured,
   range: TimeRange,
   rest = restLufs(entry, [range]),
+  ramp = RAMP_SECONDS,
 ): SectionLevel {
   const { clip, measurement } = entry;
-  const { blocks, short } = blocksOf(measurement, range);
+  const { blocks, short } = blocksOf(measurement, range, ramp);
   const peak = amplitudeToDb(
     largest(
       measurement.truePeaks.subarray(
@@ -111,6 +114,8 @@ export interface SectionRequest {
   readonly goal: number | 'rest';
   /** True peak that it may not pass when it is raised, dBTP. */
   readonly ceilingDbtp: number;
+  /** Length of the ramps into and out of it, seconds: what lies in them does not count. */
+  readonly ramp?: number;
 }
 
 /**
@@ -120,11 +125,11 @@ export interface SectionRequest {
 export function sectionRow(
   entry: MeasuredClip,
   range: TimeRange,
-  { goal, ceilingDbtp }: SectionRequest,
+  { goal, ceilingDbtp, ramp = RAMP_SECONDS }: SectionRequest,
   { rest, place = placeInClip }: { rest?: number | null; place?: PlaceTold } = {},
 ): SectionRow {
   const { clip, measurement } = entry;
-  const level = measurement ? sectionLevel({ ...entry, measurement }, range, rest) : NOTHING;
+  const level = measurement ? sectionLevel({ ...entry, measurement }, range, rest, ramp) : NOTHING;
   const { lufs, truePeakDbtp, short } = level;
   const overLu = lufs === null || level.restLufs === null ? null : lufs - level.restLufs;
   const row = { ...level, clipId: clip.id, range, overLu };
@@ -136,7 +141,7 @@ export function sectionRow(
   if (lufs === null || truePeakDbtp === null) return skip('silent', SKIPPED.silent);
   const wantedLufs = goal === 'rest' ? level.restLufs : goal;
   if (wantedLufs === null) return skip('noRest', 'Skipped: the rest of the clip has no loudness.');
-  const { blocks } = blocksOf(measurement, range);
+  const { blocks } = blocksOf(measurement, range, ramp);
   const wanted = solveGain([gained(blocks, clip.gain.db)], wantedLufs)!.shiftDb;
   // Lowering what is over the ceiling already is no question of the ceiling.
   const room = Math.max(0, ceilingDbtp - truePeakDbtp);

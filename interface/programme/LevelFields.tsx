@@ -65,8 +65,8 @@ interface Props {
 }
 
 interface Asked extends Props {
-  /** How many clips each choice holds; choices that hold none are not offered. */
-  readonly scopes: readonly (readonly [scope: Scope, name: string])[];
+  /** Choices that hold clips, and how many. */
+  readonly scopes: readonly { readonly scope: Scope; readonly name: string }[];
   readonly hows: readonly How[];
   readonly onEnter: () => void;
 }
@@ -84,9 +84,9 @@ export function LevelFields({ draft, read, target, entries, scopes, hows, onDraf
         label="Level"
         value={scope}
         onChange={(event) => onDraft({ scope: event.target.value as Scope })}
-        sx={{ minWidth: 96 }}
+        sx={{ width: 136 }}
       >
-        {scopes.map(([key, name]) => (
+        {scopes.map(({ scope: key, name }) => (
           <MenuItem key={key} value={key} dense>
             {name}
           </MenuItem>

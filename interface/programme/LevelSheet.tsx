@@ -12,9 +12,9 @@ import type { MeasuredClip, ProposalRow } from '@/core/levelling/proposal';
 import { UNIT } from '@/core/levelling/reading';
 import { SET_KINDS, setsOf, type SetKind } from '@/core/levelling/sets';
 import { applyGains } from '@/core/programme/edits/gain';
-import { clipEnd, type Id, type Project } from '@/core/programme/model';
+import { clipEnd, ROLES, type Id, type Project } from '@/core/programme/model';
 import { withUnit } from '@/core/text/figures';
-import { count } from '../parts/words';
+import { count, ROLE_NAMES } from '../parts/words';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { BottomSheet } from './BottomSheet';
 import { plainDraft, readDraft, type How, type LevelDraft, type Scope } from './levelDraft';
@@ -23,8 +23,15 @@ import { ProposalTable } from './ProposalTable';
 import { measuredClips, usePlaceTold } from './useMeasuredClips';
 import { useProposed } from './useProposed';
 
-/** The clips of each scope that holds some, in order of time. */
-function useScopes(project: Project): ReadonlyMap<Scope, readonly MeasuredClip[]> {
+/** Clips that can be levelled, and what they are called. */
+interface ScopeOffered {
+  readonly scope: Scope;
+  readonly name: string;
+  readonly entries: readonly MeasuredClip[];
+}
+
+/** Every scope that holds clips, these in order of time. */
+function useScopes(project: Project): readonly ScopeOffered[] {
   const session = useSession();
   const selection = useSessionState((state) => state.selection);
   const range = useSessionState((state) => state.range);
@@ -33,28 +40,47 @@ function useScopes(project: Project): ReadonlyMap<Scope, readonly MeasuredClip[]
     () => {
       const inOrder = [...project.clips].sort((a, b) => a.start - b.start);
       const all = measuredClips(session, project, inOrder);
-      const scopes: readonly (readonly [Scope, (entry: MeasuredClip) => boolean])[] = [
-        ['chosen', ({ clip }) => selection.has(clip.id)],
-        ['all', () => true],
-        ['range', ({ clip }) => range !== null && clip.start < range.to && clipEnd(clip) > range.from],
-        ['stale', isStale],
+      const offer = (
+        scope: Scope,
+        nameOf: (clips: number) => string,
+        holds: (entry: MeasuredClip) => boolean,
+      ): ScopeOffered[] => {
+        const entries = all.filter(holds);
+        return entries.length > 0 || scope === 'all'
+          ? [{ scope, name: nameOf(entries.length), entries }]
+          : [];
+      };
+      const roleOf = new Map(project.tracks.map(({ id, role }) => [id, role]));
+      const named = (name: string) => (clips: number) => `${name}: ${count(clips, 'clip')}`;
+      return [
+        ...offer(
+          'chosen',
+          (n) => count(n, 'chosen clip'),
+          ({ clip }) => selection.has(clip.id),
+        ),
+        ...offer(
+          'all',
+          (n) => `All ${count(n, 'clip')}`,
+          () => true,
+        ),
+        ...offer(
+          'range',
+          (n) => `${count(n, 'clip')} in the range`,
+          ({ clip }) => range !== null && clip.start < range.to && clipEnd(clip) > range.from,
+        ),
+        ...offer('stale', (n) => count(n, 'stale clip'), isStale),
+        ...ROLES.flatMap((role) =>
+          offer(`role ${role}`, named(ROLE_NAMES[role]), ({ clip }) => roleOf.get(clip.trackId) === role),
+        ),
+        ...project.tracks.flatMap(({ id, name }) =>
+          offer(`track ${id}`, named(`Track ${name}`), ({ clip }) => clip.trackId === id),
+        ),
       ];
-      return new Map(
-        scopes
-          .map(([scope, holds]) => [scope, all.filter(holds)] as const)
-          .filter(([scope, entries]) => scope === 'all' || entries.length > 0),
-      );
     },
     // eslint-disable-next-line react-hooks/exhaustive-deps -- measurements are read through the session
     [session, project, selection, range, measurements],
   );
 }
-
-const scopeName = (scope: Scope, clips: number): string => {
-  if (scope === 'chosen') return count(clips, 'chosen clip');
-  if (scope === 'all') return `All ${count(clips, 'clip')}`;
-  return scope === 'range' ? `${count(clips, 'clip')} in the range` : count(clips, 'stale clip');
-};
 
 /** The ways to level that make a difference in a programme. */
 function howsOf(project: Project): How[] {
@@ -83,12 +109,13 @@ export function LevelSheet({ onClose }: { onClose: () => void }) {
   const place = usePlaceTold();
   const { target } = project;
   const scopes = useScopes(project);
-  const [draft, setDraft] = useState<LevelDraft>(() => plainDraft(scopes.has('chosen') ? 'chosen' : 'all'));
+  const [draft, setDraft] = useState<LevelDraft>(() => plainDraft(scopes[0]!.scope));
   const [left, setLeft] = useState<ReadonlySet<Id>>(new Set());
   const [hearing, setHearing] = useState(false);
   // What was chosen may be chosen no more.
-  const scope = scopes.has(draft.scope) ? draft.scope : 'all';
-  const entries = scopes.get(scope)!;
+  const { scope, entries } =
+    scopes.find((offered) => offered.scope === draft.scope) ??
+    scopes.find((offered) => offered.scope === 'all')!;
   const read = useMemo(() => readDraft(draft, target), [draft, target]);
   const { request, names } = read;
   const rows = useMemo((): readonly ProposalRow[] | null => {
@@ -125,12 +152,7 @@ export function LevelSheet({ onClose }: { onClose: () => void }) {
       onClose={onClose}
       top={
         <>
-          <LevelFields
-            {...asked}
-            scopes={[...scopes].map(([key, held]) => [key, scopeName(key, held.length)])}
-            hows={howsOf(project)}
-            onEnter={apply}
-          />
+          <LevelFields {...asked} scopes={scopes} hows={howsOf(project)} onEnter={apply} />
           <Box sx={{ flex: 1 }} />
           <Tooltip title="See and hear the programme with these gains before applying them">
             <ToggleButton

@@ -1,15 +1,15 @@
 import type { CeilingPolicy, LevelRequest } from '@/core/levelling/proposal';
 import { usualGoal } from '@/core/levelling/reading';
 import { readNames, type SetKind } from '@/core/levelling/sets';
-import type { LevelMeasure } from '@/core/programme/model';
+import type { Id, LevelMeasure, Role } from '@/core/programme/model';
 import type { Target } from '@/core/targets/target';
 import { readFigure } from './levelFigures';
 
 /** How clips are brought to the goal: each, or together by sets. */
 export type How = 'each' | SetKind;
 
-/** Which clips are levelled. */
-export type Scope = 'chosen' | 'all' | 'range' | 'stale';
+/** Which clips are levelled: those of a role or a track by its name or id. */
+export type Scope = 'chosen' | 'all' | 'range' | 'stale' | `role ${Role}` | `track ${Id}`;
 
 /** What is asked for, as it was typed; `null` where what is usual stands. */
 export interface LevelDraft {

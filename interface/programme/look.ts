@@ -1,6 +1,7 @@
 import { boolean, number, object, string } from 'yup';
 import { useStore } from 'zustand';
 import { createStore } from 'zustand/vanilla';
+import { RAMP_SECONDS } from '@/core/programme/edits/sections';
 import { getPreference, putPreference } from '@/storage/preferences';
 
 /** The faces of the programme: tracks of clips, a table of them, and each a bar around the horizon. */
@@ -20,10 +21,19 @@ export interface Look {
   readonly loudness: boolean;
   /** LU under the horizon that meters reach down to. */
   readonly meterDepth: number;
+  /** How long the gain ramps into and out of a part that is changed, ms. */
+  readonly rampMs: number;
 }
 
 export const METER_DEPTHS = [12, 30, 60] as const;
-const LOOK: Look = { face: 'lanes', big: false, height: 1, mirrored: false, loudness: false, meterDepth: 30 };
+/** Ramps that can be asked for, ms. */
+export const SHORTEST_RAMP_MS = 1;
+export const LONGEST_RAMP_MS = 5_000;
+
+const LOOK: Look = {
+  ...{ face: 'lanes', big: false, height: 1, mirrored: false, loudness: false, meterDepth: 30 },
+  rampMs: 1_000 * RAMP_SECONDS,
+};
 
 const stored = object({
   face: string().required().oneOf(FACES),
@@ -32,6 +42,7 @@ const stored = object({
   mirrored: boolean().required(),
   loudness: boolean().required(),
   meterDepth: number().required().oneOf(METER_DEPTHS),
+  rampMs: number().optional().min(SHORTEST_RAMP_MS).max(LONGEST_RAMP_MS),
 });
 
 const store = createStore<Look>(() => LOOK);
@@ -43,7 +54,7 @@ export async function loadLook(): Promise<void> {
   loaded = true;
   // What cannot be read, or no longer fits, is no loss: everything starts as it was designed.
   const kept: unknown = await getPreference('look').catch(() => null);
-  if (stored.isValidSync(kept, { strict: true })) store.setState(kept);
+  if (stored.isValidSync(kept, { strict: true })) store.setState({ ...LOOK, ...kept } as Look);
 }
 
 export function changeLook(change: Partial<Look>): void {

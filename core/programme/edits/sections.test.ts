@@ -3,8 +3,9 @@ import { describe, expect, it } from 'vitest';
 import { curveDbAt, curveSections, SILENT_DB } from '@/core/programme/curve';
 import { splitClips, trimClips } from '@/core/programme/edits/cutting';
 import { setSampleRate } from '@/core/programme/edits/settings';
-import { clipArbitrary, testClip, testProject } from '@/core/testing/projects';
-import { changeSections, clearCurves } from './sections';
+import { doStep, redoStep, startHistory, undoStep } from '@/core/programme/history';
+import { clipArbitrary, clipsArbitrary, testClip, testProject } from '@/core/testing/projects';
+import { changeSections, clearCurves, type SectionChange } from './sections';
 
 const lower = (db: number) => () => ({ kind: 'change', db }) as const;
 
@@ -68,6 +69,29 @@ describe('sections of clips', () => {
               curveDbAt(clip.curve, x) + curveDbAt(flat.clips[0]!.curve, x),
               6,
             );
+        },
+      ),
+    );
+  });
+
+  it('are undone and done again to the bit', () => {
+    fc.assert(
+      fc.property(
+        clipsArbitrary,
+        fc.nat(100_000),
+        fc.constantFrom<SectionChange>(
+          { kind: 'change', db: -4.2 },
+          { kind: 'set', db: 3 },
+          { kind: 'silence' },
+          { kind: 'even' },
+        ),
+        (clips, from, change) => {
+          const project = testProject(clips);
+          const history = doStep(startHistory(project), 'Part', (state) =>
+            changeSections(state, { from, to: from + 40_000 }, () => change, 500),
+          );
+          expect(undoStep(history).project).toEqual(project);
+          expect(redoStep(undoStep(history)).project).toEqual(history.project);
         },
       ),
     );

@@ -13,6 +13,7 @@ import { useProject, useSession, useSessionState } from '../../session/SessionCo
 import { BottomSheet } from '../BottomSheet';
 import { errorOf } from '../levelDraft';
 import { readNumber } from '../levelFigures';
+import { useLook } from '../look';
 import { useMeasuredClips, usePlaceTold } from '../useMeasuredClips';
 import { PartRows, type FoundPart } from './PartRows';
 import { withParts, type PartGain } from './sectionActions';
@@ -38,10 +39,11 @@ export function PartsSheet({ onClose }: { onClose: () => void }) {
   const entries = useMeasuredClips(clips);
   const place = usePlaceTold();
   const { sampleRate, target } = project;
+  const { rampMs } = useLook();
   const found = useMemo((): readonly FoundPart[] => {
     if (typeof distance !== 'number') return [];
     return entries.flatMap((entry) =>
-      proposeParts(entry, target.maxTruePeakDbtp, { distance, place })
+      proposeParts(entry, { ceilingDbtp: target.maxTruePeakDbtp, ramp: rampMs / 1_000 }, { distance, place })
         .filter((row) => !left.has(keyOf(row)))
         .map((row) => ({
           key: keyOf(row),
@@ -53,7 +55,7 @@ export function PartsSheet({ onClose }: { onClose: () => void }) {
           },
         })),
     );
-  }, [entries, distance, place, target, sampleRate, left]);
+  }, [entries, distance, place, target, sampleRate, left, rampMs]);
   const waiting = entries.filter(({ measurement }) => measurement === null).length;
   const gainOf = ({ clip, range, row }: FoundPart): PartGain => ({
     clipId: clip.id,

@@ -5,7 +5,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { useMemo } from 'react';
+import { useDeferredValue, useMemo } from 'react';
 import { curveSections, SILENT_DB } from '@/core/programme/curve';
 import { sectionRow, type SectionRow } from '@/core/levelling/sectionLevels';
 import { PART_GAIN } from '@/core/programme/gainField';
@@ -16,7 +16,9 @@ import { count } from '../../parts/words';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { gainText } from '../clipLevel';
 import { GainField } from '../GainField';
+import { useLook } from '../look';
 import { useMeasuredClips, usePlaceTold } from '../useMeasuredClips';
+import { RampField } from './RampField';
 import { changePart, coveredBy, levelDbOf, partOf, withParts, type Frames } from './sectionActions';
 
 /** What a part is brought to: as one button, with the gain that it takes. */
@@ -69,6 +71,7 @@ function InRange({ clips, range }: { clips: readonly Clip[]; range: Frames }) {
   const { target, sampleRate } = project;
   const entries = useMeasuredClips(clips);
   const place = usePlaceTold();
+  const { rampMs } = useLook();
   const [toRest, toTarget] = useMemo(
     () =>
       (['rest', target.integratedLufs] as const).map((goal) =>
@@ -76,12 +79,12 @@ function InRange({ clips, range }: { clips: readonly Clip[]; range: Frames }) {
           sectionRow(
             entry,
             partOf(entry.clip, range, sampleRate),
-            { goal, ceilingDbtp: target.maxTruePeakDbtp },
+            { goal, ceilingDbtp: target.maxTruePeakDbtp, ramp: rampMs / 1_000 },
             { place },
           ),
         ),
       ),
-    [entries, range, sampleRate, target, place],
+    [entries, range, sampleRate, target, place, rampMs],
   );
   const levels = clips.map((clip) => levelDbOf(clip, range, sampleRate));
   const level = levels.every((db) => db !== null && db === levels[0]) ? levels[0]! : null;
@@ -108,7 +111,7 @@ function InRange({ clips, range }: { clips: readonly Clip[]; range: Frames }) {
             : `${withUnit(row.lufs, 'LUFS')}${row.short ? ' (loudest 400 ms)' : ''}${row.overLu === null ? '' : `, ${overWords(row.overLu)}`}; peak ${withUnit(row.truePeakDbtp, 'dBTP')}`}
         </Box>
       )}
-      <Box sx={{ mt: 1.5 }}>
+      <Box sx={{ mt: 1.5, display: 'flex', gap: 1, alignItems: 'start' }}>
         <GainField
           label="Gain of the part (dB)"
           value={level === null || level <= SILENT_DB ? null : level}
@@ -116,6 +119,7 @@ function InRange({ clips, range }: { clips: readonly Clip[]; range: Frames }) {
           hint=""
           onEntry={(entry) => changePart(session, clips, range, entry)}
         />
+        <RampField />
       </Box>
       <Box sx={{ display: 'flex', gap: 0.75, mt: 1, flexWrap: 'wrap' }}>
         <ToLevel label="To the rest" rows={toRest!} range={range} />
@@ -187,7 +191,8 @@ function ChangedParts({ clip }: { clip: Clip }) {
 
 /** Gain on a part of the chosen clips: the part in the range, the parts that have one, and those that would need one. */
 export function SectionBox({ clips, onFindParts }: { clips: readonly Clip[]; onFindParts: () => void }) {
-  const range = useSessionState((state) => state.range);
+  // While a range is drawn the figures may come a little later than the range.
+  const range = useDeferredValue(useSessionState((state) => state.range));
   const covered = useMemo(() => coveredBy(clips, range), [clips, range]);
   const [only] = clips;
   return (

@@ -1,13 +1,9 @@
 import { curveDbAt } from '@/core/programme/curve';
-import {
-  changeSections,
-  RAMP_SECONDS,
-  sectionPlace,
-  type SectionChange,
-} from '@/core/programme/edits/sections';
+import { changeSections, sectionPlace, type SectionChange } from '@/core/programme/edits/sections';
 import type { GainEntry } from '@/core/programme/gainField';
 import { clipEnd, type Clip, type Id, type Project } from '@/core/programme/model';
 import type { TimeRange } from '@/core/loudness/levelTrack';
+import { lookNow } from '../look';
 import { count } from '../../parts/words';
 import type { Session } from '../../session/session';
 import { gainText } from '../clipLevel';
@@ -17,6 +13,9 @@ export interface Frames {
   readonly from: number;
   readonly to: number;
 }
+
+/** The ramps that are asked for, frames. */
+const rampFrames = (sampleRate: number): number => (lookNow().rampMs / 1_000) * sampleRate;
 
 /** The clips of which a range covers a part. */
 export function coveredBy(clips: readonly Clip[], range: Frames | null): readonly Clip[] {
@@ -34,7 +33,7 @@ export function partOf(clip: Clip, { from, to }: Frames, sampleRate: number): Ti
 
 /** The gain over time within a part, where it is the same throughout; else `null`. dB */
 export function levelDbOf(clip: Clip, range: Frames, sampleRate: number): number | null {
-  const place = sectionPlace(clip, range.from, range.to, RAMP_SECONDS * sampleRate);
+  const place = sectionPlace(clip, range.from, range.to, rampFrames(sampleRate));
   if (!place) return null;
   const db = curveDbAt(clip.curve, place.start);
   const same = (other: number): boolean => Math.abs(other - db) < 0.005;
@@ -63,7 +62,13 @@ export function changePart(
   const ids = new Set(clips.map(({ id }) => id));
   session.do(
     nameOf(change, clips),
-    (project) => changeSections(project, range, ({ id }) => (ids.has(id) ? change : null)),
+    (project) =>
+      changeSections(
+        project,
+        range,
+        ({ id }) => (ids.has(id) ? change : null),
+        rampFrames(project.sampleRate),
+      ),
     merge,
   );
 }
@@ -80,7 +85,7 @@ export interface PartGain {
 export function withParts(project: Project, gains: readonly PartGain[]): Project {
   return gains.reduce(
     (state, { clipId, range, change }) =>
-      changeSections(state, range, ({ id }) => (id === clipId ? change : null)),
+      changeSections(state, range, ({ id }) => (id === clipId ? change : null), rampFrames(state.sampleRate)),
     project,
   );
 }
