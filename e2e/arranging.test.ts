@@ -161,7 +161,7 @@ describe('arranging', () => {
     expect(await page.attribute('[data-playhead]', 'value')).toBe('10:00:02:00');
     await page.type('Place of the playhead', '09:00:00:00\n');
     await page.until('what is wrong', async () =>
-      /timecode at 25 frames a second/.test(await page.text('[role=tooltip]')),
+      /timecode at 25 frames a second/.test(await page.tooltips()),
     );
     await (await page.field('Place of the playhead')).sendKeys(Key.ESCAPE);
     await press('m');

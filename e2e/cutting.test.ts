@@ -133,7 +133,7 @@ describe('levels beside the gain of clips', () => {
     await page.press('Undo: Move everything by +1.5 dB');
     await page.type('Gain of track Dialogue in dB', `99${Key.ENTER}`);
     await page.until('what is accepted', async () =>
-      /Track gain is a number from −48 to \+48 dB/.test(await page.text('[role=tooltip]')),
+      /Track gain is a number from −48 to \+48 dB/.test(await page.tooltips()),
     );
     await (await page.field('Gain of track Dialogue in dB')).sendKeys(Key.ESCAPE);
   });

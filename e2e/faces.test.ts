@@ -46,7 +46,7 @@ describe('the demo put right through the ledger', () => {
     const { page } = stage;
     await into('frost-alarm', 'after', 'loud');
     await page.until('what is accepted', async () =>
-      /After: a number from −70 to 0 LUFS/.test(await page.text('[role=tooltip]')),
+      /After: a number from −70 to 0 LUFS/.test(await page.tooltips()),
     );
     await press(Key.ESCAPE);
     await into('frost-alarm', 'after', '-26');
@@ -158,7 +158,7 @@ describe('the plan', () => {
     );
     await page.type('Level of Effects', '99\n');
     await page.until('what is accepted', async () =>
-      /Level of Effects: a number from −60 to 20 LU/.test(await page.text('[role=tooltip]')),
+      /Level of Effects: a number from −60 to 20 LU/.test(await page.tooltips()),
     );
     await page.type('Level of Effects', '-3\n');
     await page.until('it to be taken up', async () =>

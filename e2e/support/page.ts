@@ -118,6 +118,12 @@ export class Page {
     return (await this.find(css)).getText();
   }
 
+  /** What is told beside the pointer or a field, all of it: something may still be on its way out. */
+  async tooltips(): Promise<string> {
+    const shown = await this.all('[role=tooltip]');
+    return (await Promise.all(shown.map((tooltip) => tooltip.getText()))).join('\n');
+  }
+
   async attribute(css: string, name: string): Promise<string> {
     return (await (await this.find(css)).getAttribute(name)) ?? '';
   }

@@ -2,8 +2,6 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Checkbox from '@mui/material/Checkbox';
-import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import Popover from '@mui/material/Popover';
 import TextField from '@mui/material/TextField';
@@ -21,6 +19,7 @@ import { count } from '../parts/words';
 import { gainText } from '../programme/clipLevel';
 import { readFigure } from '../programme/levelFigures';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
+import { AlsoPlaced } from './AlsoPlaced';
 
 type How = 'each' | Extract<SetKind, 'all' | 'folder' | 'name'>;
 
@@ -152,18 +151,7 @@ export function LevelSources({ chosen }: { chosen: readonly Source[] }) {
               </Box>
             ))}
           </Box>
-          {placed > 0 && (
-            <FormControlLabel
-              control={
-                <Checkbox
-                  size="small"
-                  checked={alsoPlaced}
-                  onChange={(_, checked) => setAlsoPlaced(checked)}
-                />
-              }
-              label={`Also for the ${count(placed, 'clip')} already placed`}
-            />
-          )}
+          <AlsoPlaced placed={placed} checked={alsoPlaced} onChange={setAlsoPlaced} />
           <Button
             variant="contained"
             disabled={usable.length === 0}

@@ -2,8 +2,6 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Checkbox from '@mui/material/Checkbox';
-import FormControlLabel from '@mui/material/FormControlLabel';
 import Popover from '@mui/material/Popover';
 import { useState } from 'react';
 import { setSourceTrim } from '@/core/programme/edits/levels';
@@ -13,6 +11,7 @@ import { count } from '../parts/words';
 import { gainText } from '../programme/clipLevel';
 import { GainField } from '../programme/GainField';
 import { useProject, useSession } from '../session/SessionContext';
+import { AlsoPlaced } from './AlsoPlaced';
 
 /** Corrects the chosen sources: clips placed from now on begin with it; those placed already only if asked. */
 export function TrimMenu({ chosen }: { chosen: readonly Source[] }) {
@@ -64,18 +63,7 @@ export function TrimMenu({ chosen }: { chosen: readonly Source[] }) {
           <Box sx={{ fontSize: 12, color: 'text.secondary', mt: 1 }}>
             Every clip placed from now on begins with it. The figures of the source stay as recorded.
           </Box>
-          {placed > 0 && (
-            <FormControlLabel
-              control={
-                <Checkbox
-                  size="small"
-                  checked={alsoPlaced}
-                  onChange={(event) => setAlsoPlaced(event.target.checked)}
-                />
-              }
-              label={`Also for the ${count(placed, 'clip')} already placed`}
-            />
-          )}
+          <AlsoPlaced placed={placed} checked={alsoPlaced} onChange={setAlsoPlaced} />
         </Box>
       </Popover>
     </>

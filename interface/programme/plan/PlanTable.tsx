@@ -6,10 +6,10 @@ import InputBase from '@mui/material/InputBase';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import Tooltip from '@mui/material/Tooltip';
-import { useState } from 'react';
 import { stepSentence, type PlanStep } from '@/core/levelling/plan';
 import { PLAN_PARTS, SPEECH_FIRST, type Plan, type PlanLevel, type PlanPart } from '@/core/programme/plan';
 import { figure, signed } from '@/core/text/figures';
+import { useTyped } from '../../parts/useTyped';
 import { MEASURE_NAMES, readNumber } from '../levelFigures';
 
 const PART_NAMES: Readonly<Record<PlanPart, string>> = {
@@ -31,47 +31,26 @@ function Figure(props: {
   readonly onValue: (value: number | null) => void;
 }) {
   const { label, shown, range, empty, disabled, onValue } = props;
-  const [draft, setDraft] = useState<string | null>(null);
-  const [error, setError] = useState<string | null>(null);
-  const apply = (): void => {
-    setError(null);
-    if (draft === null || draft === shown) return setDraft(null);
-    if (empty && draft.trim() === '') {
-      setDraft(null);
-      return onValue(null);
+  const { error, handlers } = useTyped(shown, (text) => {
+    if (empty && text.trim() === '') {
+      onValue(null);
+      return null;
     }
     const [min, max, unit] = range;
     const message = `${label}: a number from ${figure(min, 0)} to ${figure(max, 0)} ${unit}${empty ? ', or nothing' : ''}`;
-    const value = readNumber(draft, message, min, max);
-    if (typeof value !== 'number') return setError(value.error);
-    setDraft(null);
+    const value = readNumber(text, message, min, max);
+    if (typeof value !== 'number') return value.error;
     onValue(value);
-  };
+    return null;
+  });
   return (
     <Tooltip open={error !== null} title={error ?? ''}>
       <InputBase
-        value={draft ?? shown}
         disabled={disabled}
         error={error !== null}
         placeholder={empty ? 'target’s' : undefined}
         inputProps={{ 'aria-label': label, 'aria-invalid': error !== null }}
-        onFocus={(event) => event.target.select()}
-        onChange={(event) => {
-          setDraft(event.target.value);
-          setError(null);
-        }}
-        onBlur={apply}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') {
-            event.preventDefault();
-            apply();
-          }
-          if (event.key === 'Escape' && draft !== null) {
-            event.stopPropagation();
-            setDraft(null);
-            setError(null);
-          }
-        }}
+        {...handlers}
         sx={{
           width: 64,
           px: 0.5,

@@ -1,35 +1,28 @@
 'use client';
 
 import TextField from '@mui/material/TextField';
-import { useState } from 'react';
+import { useTyped } from '../../parts/useTyped';
 import { changeLook, LONGEST_RAMP_MS, SHORTEST_RAMP_MS, useLook } from '../look';
-import { errorOf } from '../levelDraft';
 import { readNumber } from '../levelFigures';
 
-/** How long the gain ramps into and out of the parts that are changed from now on. Enter or leaving the field applies it. */
+const MESSAGE = `Ramps: a number from ${SHORTEST_RAMP_MS} to ${LONGEST_RAMP_MS.toLocaleString('en')} ms`;
+
+/** How long the gain ramps into and out of the parts that are changed from now on. */
 export function RampField() {
   const { rampMs } = useLook();
-  const [draft, setDraft] = useState<string | null>(null);
-  const message = `Ramps: a number from ${SHORTEST_RAMP_MS} to ${LONGEST_RAMP_MS.toLocaleString('en')} ms`;
-  const read = draft === null ? rampMs : readNumber(draft, message, SHORTEST_RAMP_MS, LONGEST_RAMP_MS);
-  const apply = (): void => {
-    if (typeof read !== 'number') return;
-    setDraft(null);
+  const { error, handlers } = useTyped(String(rampMs), (text) => {
+    const read = readNumber(text, MESSAGE, SHORTEST_RAMP_MS, LONGEST_RAMP_MS);
+    if (typeof read !== 'number') return read.error;
     changeLook({ rampMs: read });
-  };
+    return null;
+  });
   return (
     <TextField
       label="Ramps (ms)"
-      value={draft ?? String(rampMs)}
-      error={typeof read !== 'number'}
-      helperText={errorOf(read)}
-      onChange={(event) => setDraft(event.target.value)}
-      onBlur={apply}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') apply();
-        if (event.key === 'Escape') setDraft(null);
-      }}
-      sx={{ width: typeof read === 'number' ? 110 : 180, flex: 'none' }}
+      error={error !== null}
+      helperText={error}
+      {...handlers}
+      sx={{ width: error === null ? 110 : 180, flex: 'none' }}
     />
   );
 }
