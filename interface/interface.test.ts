@@ -19,9 +19,9 @@ import { fileName } from './parts/saveBlob';
 import { waveHeight } from './parts/waveHeight';
 import { count, reasonWords } from './parts/words';
 import { gainText } from './programme/clipLevel';
-import { GainGesture, MoveGesture } from './programme/gestures';
+import { GainGesture, MoveGesture } from './programme/lanes/gestures';
 import { tickStep } from './parts/tickStep';
-import { laneHeightFor, luPerPixel, yOf } from './programme/laneScale';
+import { laneHeightFor, luPerPixel, yOf } from './programme/lanes/laneScale';
 import { changeGain } from '@/core/programme/edits/gain';
 import type { Session } from './session/session';
 

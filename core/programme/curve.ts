@@ -2,7 +2,8 @@ import { PART_GAIN } from './gainField';
 import type { Clip, CurvePoint } from './model';
 
 /** How far a curve goes up and down, dB; further down there is only silence. */
-export const { min: MIN_CURVE_DB, max: MAX_CURVE_DB } = PART_GAIN;
+const { min: MIN_CURVE_DB } = PART_GAIN;
+export const MAX_CURVE_DB = PART_GAIN.max;
 /** A point here is silence: nothing sounds. */
 export const SILENT_DB = -120;
 

@@ -10,19 +10,19 @@ import { DropArea } from '../parts/DropArea';
 import { useProject, useSession } from '../session/SessionContext';
 import { ImportList } from '../sources/ImportList';
 import { Ladder } from './ladder/Ladder';
-import { Lanes } from './Lanes';
+import { Lanes } from './lanes/Lanes';
 import { Ledger } from './ledger/Ledger';
-import { LevelSheet } from './LevelSheet';
-import { ShiftSheet } from './ShiftSheet';
-import { SideSheet } from './SideSheet';
+import { LevelSheet } from './level/LevelSheet';
+import { ShiftSheet } from './level/ShiftSheet';
+import { SideSheet } from './side/SideSheet';
 import { changeLook, loadLook, useLook } from './look';
 import { PlanSheet } from './plan/PlanSheet';
 import { PartsSheet } from './sections/PartsSheet';
-import { ProgrammeMeter } from './ProgrammeMeter';
+import { ProgrammeMeter } from './meters/ProgrammeMeter';
 import { Skyline, SKYLINE_HEIGHT } from './Skyline';
-import { Transport } from './Transport';
+import { Transport } from './transport/Transport';
 import type { Hands } from './useDesk';
-import { useLaneView } from './useLaneView';
+import { useLaneView } from './lanes/useLaneView';
 
 function EmptyHint() {
   const { id, sources } = useProject();

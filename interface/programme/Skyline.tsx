@@ -13,8 +13,8 @@ import { useElementSize } from '../parts/useElementSize';
 import { count } from '../parts/words';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { useThemeMode } from '../theme/ThemeSwitch';
-import { LANE_TOP_LU, yOf } from './laneScale';
-import type { LaneView } from './useLaneView';
+import { LANE_TOP_LU, yOf } from './lanes/laneScale';
+import type { LaneView } from './lanes/useLaneView';
 import { usePlayhead } from './usePlayhead';
 
 /** Its height, CSS pixels. */

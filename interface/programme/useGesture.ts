@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef } from 'react';
-import type { Gesture } from './gestures';
+import type { Gesture } from './lanes/gestures';
 
 /**
  * Runs one gesture at a time on the whole window: movements at most once a frame, Escape takes it back.

@@ -17,7 +17,7 @@ import { withUnit } from '@/core/text/figures';
 import { sourceKey } from '@/storage/measurements';
 import { count } from '../parts/words';
 import { gainText } from '../programme/clipLevel';
-import { readFigure } from '../programme/levelFigures';
+import { readFigure } from '../programme/level/levelFigures';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { AlsoPlaced } from './AlsoPlaced';
 

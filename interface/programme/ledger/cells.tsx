@@ -14,7 +14,7 @@ import { count } from '../../parts/words';
 import { useSession } from '../../session/SessionContext';
 import type { Session } from '../../session/session';
 import { gainText } from '../clipLevel';
-import { readFigure } from '../levelFigures';
+import { readFigure } from '../level/levelFigures';
 import { measuredClips } from '../useMeasuredClips';
 
 /** The rows an entry is for: all that are chosen, if its own is one of them. */

@@ -10,7 +10,7 @@ import { stepSentence, type PlanStep } from '@/core/levelling/plan';
 import { PLAN_PARTS, SPEECH_FIRST, type Plan, type PlanLevel, type PlanPart } from '@/core/programme/plan';
 import { figure, signed } from '@/core/text/figures';
 import { useTyped } from '../../parts/useTyped';
-import { MEASURE_NAMES, readNumber } from '../levelFigures';
+import { MEASURE_NAMES, readNumber } from '../level/levelFigures';
 
 const PART_NAMES: Readonly<Record<PlanPart, string>> = {
   dialogue: 'Dialogue',

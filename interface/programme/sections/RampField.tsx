@@ -3,7 +3,7 @@
 import TextField from '@mui/material/TextField';
 import { useTyped } from '../../parts/useTyped';
 import { changeLook, LONGEST_RAMP_MS, SHORTEST_RAMP_MS, useLook } from '../look';
-import { readNumber } from '../levelFigures';
+import { readNumber } from '../level/levelFigures';
 
 const MESSAGE = `Ramps: a number from ${SHORTEST_RAMP_MS} to ${LONGEST_RAMP_MS.toLocaleString('en')} ms`;
 

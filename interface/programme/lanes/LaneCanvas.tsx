@@ -1,0 +1,72 @@
+'use client';
+
+import { memo, useEffect, useRef } from 'react';
+import type { Id } from '@/core/programme/model';
+import { freshContext, themeColour } from '../../parts/canvas';
+import { useThemeMode } from '../../theme/ThemeSwitch';
+import { drawClip, type LaneDrawing } from './drawClip';
+import { HEAD_WIDTH } from './laneScale';
+import type { DrawnClip } from './useVisible';
+
+interface Props extends LaneDrawing {
+  readonly clips: readonly DrawnClip[];
+  readonly selection: ReadonlySet<Id>;
+}
+
+const DRAWING = [
+  'sampleRate',
+  'target',
+  'pixelsPerSecond',
+  'scrollLeft',
+  'width',
+  'height',
+  'mirrored',
+  'loudness',
+] as const satisfies readonly (keyof LaneDrawing)[];
+
+function same(a: Props, b: Props): boolean {
+  return (
+    DRAWING.every((key) => a[key] === b[key]) &&
+    a.clips.length === b.clips.length &&
+    a.clips.every((drawn, i) => {
+      const other = b.clips[i]!;
+      return (
+        drawn.clip === other.clip &&
+        drawn.totalDb === other.totalDb &&
+        drawn.overview === other.overview &&
+        drawn.measurement === other.measurement &&
+        // Only what is no more than drawn shows here that it is chosen.
+        (!drawn.small || a.selection.has(drawn.clip.id) === b.selection.has(drawn.clip.id))
+      );
+    })
+  );
+}
+
+/** The waveforms of one lane's visible clips, with their overs; drawn again only when one of them changed. */
+export const LaneCanvas = memo(function LaneCanvas(props: Props) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const mode = useThemeMode();
+  useEffect(() => {
+    const element = canvas.current;
+    if (!element || props.width <= 0) return;
+    const context = freshContext(element, props.width, props.height);
+    if (!context) return;
+    const colour = themeColour(mode);
+    for (const drawn of props.clips)
+      drawClip(context, colour, drawn, props, props.selection.has(drawn.clip.id));
+  }, [props, mode]);
+  return (
+    <canvas
+      ref={canvas}
+      aria-hidden
+      style={{
+        position: 'sticky',
+        left: HEAD_WIDTH,
+        display: 'block',
+        width: props.width,
+        height: props.height,
+        pointerEvents: 'none',
+      }}
+    />
+  );
+}, same);

@@ -1,0 +1,187 @@
+'use client';
+
+import AddIcon from '@mui/icons-material/Add';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { clipEnd, PLAIN_TRACK, type Id, type Project } from '@/core/programme/model';
+import { addTrack } from '@/core/programme/edits/project';
+import { placeSource } from '@/core/programme/edits/clips';
+import { newId } from '../../session/newId';
+import { useProject, useSession, useSessionState } from '../../session/SessionContext';
+import { clipStyles } from './clipStyles';
+import { DragReadout } from './DragReadout';
+import type { Band } from './gestures';
+import { Lane } from './Lane';
+import { HEAD_WIDTH, RULER_HEIGHT } from './laneScale';
+import { Playhead } from './Playhead';
+import { RangeBand } from './RangeBand';
+import { Ruler } from './Ruler';
+import { useDesk, type Hands } from '../useDesk';
+import { useLanePointer } from './useLanePointer';
+import type { LaneView } from './useLaneView';
+import { useVisible } from './useVisible';
+
+/** The first clip in time: where the keyboard enters the lanes. */
+const firstClip = ({ clips }: Project): Id | null =>
+  clips.reduce<{ id: Id; start: number } | null>(
+    (first, clip) => (first && first.start <= clip.start ? first : clip),
+    null,
+  )?.id ?? null;
+
+/** What a hand draws over the lanes to choose what it touches. */
+function ChoosingBand({ band, view, sampleRate }: { band: Band; view: LaneView; sampleRate: number }) {
+  const top = view.scroller.current?.getBoundingClientRect().top ?? 0;
+  const scale = view.pixelsPerSecond / sampleRate;
+  return (
+    <Box
+      aria-hidden
+      sx={{
+        position: 'absolute',
+        zIndex: 2,
+        border: '1px dashed',
+        borderColor: 'text.primary',
+        pointerEvents: 'none',
+      }}
+      style={{
+        left: HEAD_WIDTH + band.from * scale,
+        width: (band.to - band.from) * scale,
+        top: band.top - top + view.scrollTop,
+        height: band.bottom - band.top,
+      }}
+    />
+  );
+}
+
+interface Props {
+  readonly view: LaneView;
+  readonly hands: Hands;
+}
+
+/** All tracks one under the other: the place where clips are laid out and their waterlines dragged. */
+export function Lanes({ view, hands }: Props) {
+  const session = useSession();
+  const project = useProject();
+  const selection = useSessionState((state) => state.selection);
+  const soloed = useSessionState((state) => state.soloed);
+  const visible = useVisible(project, view);
+  const [focused, setFocused] = useState<Id | null>(null);
+  const wantFocus = useRef<Id | null>(null);
+  const { attach, pixelsPerSecond, laneHeight } = view;
+  const { drag, band, onPointerDown } = useLanePointer({
+    ...{ session, project, view, visible, focused, setFocused },
+  });
+
+  useEffect(() => {
+    session.look(view.scrollLeft / pixelsPerSecond, (view.scrollLeft + view.width) / pixelsPerSecond);
+  }, [session, view.scrollLeft, view.width, pixelsPerSecond]);
+
+  const counts = useMemo(() => {
+    const map = new Map<Id, number>();
+    for (const clip of project.clips) map.set(clip.trackId, (map.get(clip.trackId) ?? 0) + 1);
+    return map;
+  }, [project.clips]);
+  const tabbable = useMemo(
+    () => (focused && project.clips.some((clip) => clip.id === focused) ? focused : firstClip(project)),
+    [focused, project],
+  );
+
+  useEffect(() => {
+    if (!wantFocus.current) return;
+    const element = document.getElementById(`clip-${wantFocus.current}`);
+    if (!element) return;
+    wantFocus.current = null;
+    element.focus({ preventScroll: true });
+    element.scrollIntoView({ block: 'nearest' });
+  });
+
+  useDesk(
+    useMemo(
+      () => ({
+        focusClip: (clipId: Id) => {
+          const clip = session.project.clips.find((candidate) => candidate.id === clipId);
+          if (!clip) return;
+          wantFocus.current = clipId;
+          setFocused(clipId);
+          const { sampleRate } = session.project;
+          view.reveal(clip.start / sampleRate, clipEnd(clip) / sampleRate);
+        },
+        ...hands,
+        zoom: (factor: number) => view.zoom(factor),
+        showAll: view.fit,
+        showStretch: view.show,
+        reveal: (seconds: number) => view.reveal(seconds, seconds),
+      }),
+      [session, view, hands],
+    ),
+  );
+
+  const dropSource = useCallback(
+    (sourceId: Id, trackId: Id, seconds: number) => {
+      const source = session.project.sources.find((candidate) => candidate.id === sourceId);
+      const start = seconds * session.project.sampleRate;
+      session.do(`Place ${source?.name ?? 'a clip'}`, (current) =>
+        placeSource(current, { clipId: newId(), sourceId, trackId, start }),
+      );
+    },
+    [session],
+  );
+
+  const seconds = project.clips.reduce((end, clip) => Math.max(end, clipEnd(clip)), 0) / project.sampleRate;
+  const width = Math.max(view.width, seconds * pixelsPerSecond + 12);
+  /** Which lanes lie in sight, or within one lane of it. */
+  const firstLane = Math.floor((view.scrollTop - RULER_HEIGHT) / (laneHeight + 1)) - 1;
+  const lastLane = Math.ceil((view.scrollTop + view.height) / (laneHeight + 1)) + 1;
+  return (
+    <Box
+      ref={attach}
+      onPointerDown={onPointerDown}
+      sx={{
+        flex: 1,
+        minHeight: 0,
+        overflow: 'auto',
+        position: 'relative',
+        userSelect: 'none',
+        ...clipStyles,
+      }}
+    >
+      <Box sx={{ position: 'relative' }} style={{ width: HEAD_WIDTH + width }}>
+        <Ruler view={view} />
+        {project.tracks.map((track, index) => (
+          <Lane
+            key={track.id}
+            track={track}
+            clips={visible.get(track.id) ?? []}
+            clipCount={counts.get(track.id) ?? 0}
+            target={project.target}
+            sampleRate={project.sampleRate}
+            view={view}
+            selection={selection}
+            tabbable={tabbable}
+            silent={track.muted || (soloed.size > 0 && !soloed.has(track.id))}
+            inSight={index >= firstLane && index <= lastLane}
+            onDropSource={dropSource}
+          />
+        ))}
+        <RangeBand view={view} />
+        <Playhead view={view} />
+        {band && <ChoosingBand band={band} view={view} sampleRate={project.sampleRate} />}
+        <Box sx={{ position: 'sticky', left: 0, width: HEAD_WIDTH, p: 0.75 }}>
+          <Button
+            color="inherit"
+            startIcon={<AddIcon />}
+            onClick={() => {
+              const name = `Track ${project.tracks.length + 1}`;
+              session.do(`Add ${name}`, (current) =>
+                addTrack(current, { id: newId(), name, role: 'dialogue', ...PLAIN_TRACK }),
+              );
+            }}
+          >
+            Add track
+          </Button>
+        </Box>
+      </Box>
+      {drag?.gain && <DragReadout {...drag} />}
+    </Box>
+  );
+}

@@ -1,0 +1,252 @@
+import { levelFor } from '@/core/audio/overview';
+import { dbToAmplitude, meanSquareToLufs } from '@/core/loudness/decibels';
+import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
+import type { Clip } from '@/core/programme/model';
+import { curveDbAt, curveSections, SILENT_DB } from '@/core/programme/curve';
+import { curveAmplitude } from '@/core/render/curves';
+import { fadeAt } from '@/core/render/fades';
+import { signed } from '@/core/text/figures';
+import type { Target } from '@/core/targets/target';
+import { columnPeaks } from '../../parts/columnPeaks';
+import type { Standing } from '../../parts/LevelMark';
+import { drawOverMark, overColumns } from '../../parts/overMarks';
+import { FULL_SCALE } from '../../parts/WaveCanvas';
+import { waveHeight } from '../../parts/waveHeight';
+import { clipLevel } from '../clipLevel';
+import { bodyHeight, NAME_STRIP, yOf } from './laneScale';
+import type { DrawnClip } from './useVisible';
+
+/** Where and how a lane is drawn. */
+export interface LaneDrawing {
+  readonly sampleRate: number;
+  readonly target: Target;
+  readonly pixelsPerSecond: number;
+  readonly scrollLeft: number;
+  readonly width: number;
+  readonly height: number;
+  readonly mirrored: boolean;
+  readonly loudness: boolean;
+}
+
+type Colours = (name: string) => string;
+/** The stretch of a lane that a clip takes, pixels from the canvas's left edge. */
+interface Place {
+  readonly left: number;
+  readonly right: number;
+}
+
+/** The fades as they rise from and fall to silence, from the foot of the lane to under the clip's name. */
+function drawFades(
+  context: CanvasRenderingContext2D,
+  colour: Colours,
+  { fadeIn, fadeOut }: Clip,
+  { left, right }: Place,
+  pixelsPerFrame: number,
+  height: number,
+): void {
+  const draw = (from: number, frames: number, direction: 1 | -1): void => {
+    const length = frames * pixelsPerFrame;
+    if (length < 2) return;
+    context.beginPath();
+    for (let part = 0; part <= 1; part += 1 / 16) {
+      const y = height - fadeAt(part) * (height - NAME_STRIP);
+      if (part === 0) context.moveTo(from, y);
+      else context.lineTo(from + direction * part * length, y);
+    }
+    context.stroke();
+  };
+  context.strokeStyle = colour('text-secondary');
+  context.lineWidth = 1;
+  draw(left, fadeIn, 1);
+  draw(right, fadeOut, -1);
+}
+
+/** A section narrower than this has no room for its figure, pixels. */
+const FIGURE_WIDTH = 44;
+
+/** Where the gain over time takes the loudness: the waterline, bent over each section, with how far. */
+function drawCurve(
+  context: CanvasRenderingContext2D,
+  colour: Colours,
+  { clip, measurement }: DrawnClip,
+  { left }: Place,
+  { target, sampleRate, pixelsPerSecond, width, height }: LaneDrawing,
+): void {
+  if (clip.curve.length === 0) return;
+  const { relative, standing } = clipLevel(measurement, clip.gain.db, target);
+  const y = (db: number): number =>
+    Math.min(height - 3, NAME_STRIP + yOf((relative ?? 0) + db, bodyHeight(height)));
+  const x = (at: number): number => left + ((at - clip.sourceStart) * pixelsPerSecond) / sampleRate;
+  context.strokeStyle = colour(`level-${standing}`);
+  context.lineWidth = 2;
+  context.font = '600 11px Inter Variable, sans-serif';
+  context.textAlign = 'center';
+  for (const { from, to, db } of curveSections(clip)) {
+    if (x(to) < 0 || x(from) > width) continue;
+    context.fillStyle = colour('text-primary');
+    context.globalAlpha = 0.06;
+    context.fillRect(x(from), NAME_STRIP, x(to) - x(from), height - NAME_STRIP);
+    context.globalAlpha = 1;
+    context.beginPath();
+    context.moveTo(x(from), y(curveDbAt(clip.curve, from)));
+    for (const point of clip.curve)
+      if (point.at > from && point.at < to) context.lineTo(x(point.at), y(point.db));
+    context.lineTo(x(to), y(curveDbAt(clip.curve, to)));
+    context.stroke();
+    if (x(to) - x(from) < FIGURE_WIDTH) continue;
+    const at = y(db);
+    context.fillText(
+      db <= SILENT_DB ? 'silent' : signed(db),
+      (x(from) + x(to)) / 2,
+      at > height - 18 ? at - 5 : at + 13,
+    );
+  }
+}
+
+/** Momentary loudness on the lane's own scale, each window drawn at its middle. */
+function drawLoudness(
+  context: CanvasRenderingContext2D,
+  colour: Colours,
+  { clip, measurement }: DrawnClip,
+  { left, right }: Place,
+  { target, pixelsPerSecond, width, height }: LaneDrawing,
+): void {
+  if (!measurement) return;
+  const { blocks } = measurement;
+  const step = pixelsPerSecond / PEAK_BLOCKS_PER_SECOND;
+  const perPixel = Math.max(1, Math.floor(1 / step));
+  const x = (k: number): number => left + k * step + 0.2 * pixelsPerSecond;
+  const first = Math.max(0, Math.floor((-left / pixelsPerSecond - 0.4) * PEAK_BLOCKS_PER_SECOND));
+  const last = Math.min(blocks.length, Math.ceil((width - left) / step));
+  context.beginPath();
+  let drawing = false;
+  for (let k = first; k < last && x(k) < right; k += perPixel) {
+    let loudest = 0;
+    for (let j = k; j < Math.min(last, k + perPixel); j++) loudest = Math.max(loudest, blocks[j]!);
+    const lufs = meanSquareToLufs(loudest);
+    if (lufs === null) {
+      drawing = false;
+      continue;
+    }
+    const y = NAME_STRIP + yOf(lufs + clip.gain.db - target.integratedLufs, bodyHeight(height));
+    if (drawing) context.lineTo(x(k), y);
+    else context.moveTo(x(k), y);
+    drawing = true;
+  }
+  context.strokeStyle = colour('text-primary');
+  context.globalAlpha = 0.7;
+  context.lineWidth = 1;
+  context.stroke();
+  context.globalAlpha = 1;
+}
+
+/** Pointing up, down, or a disc, as `markPath` draws it, without a path to be parsed: there may be a thousand. */
+function drawMark(context: CanvasRenderingContext2D, standing: Standing, x: number, y: number): void {
+  const r = 3;
+  const up = standing === 'over' ? 1 : -1;
+  context.beginPath();
+  if (standing === 'within') context.arc(x, y, r, 0, 2 * Math.PI);
+  else {
+    context.moveTo(x, y - r * up);
+    context.lineTo(x + r, y + r * 0.8 * up);
+    context.lineTo(x - r, y + r * 0.8 * up);
+  }
+  context.fill();
+}
+
+/** A clip that is too narrow to be more than this: its body, its name's strip, its waterline and where it stands. */
+function drawSmall(
+  context: CanvasRenderingContext2D,
+  colour: Colours,
+  { clip, measurement }: DrawnClip,
+  { left, right }: Place,
+  { target, height }: LaneDrawing,
+  selected: boolean,
+): void {
+  const width = Math.max(1.5, right - left - 0.5);
+  context.fillStyle = colour(selected ? 'text-primary' : 'sheet-band');
+  context.fillRect(left, 0, width, NAME_STRIP - 1);
+  if (width > 3) {
+    // Filled edges are quicker than a stroked frame.
+    const line = selected ? 1.5 : 1;
+    context.fillStyle = colour(selected ? 'text-primary' : 'divider');
+    context.fillRect(left, 0, line, height - 1);
+    context.fillRect(left + width - line, 0, line, height - 1);
+  }
+  const level = clipLevel(measurement, clip.gain.db, target);
+  if (level.relative === null) return;
+  const y = NAME_STRIP + yOf(level.relative, bodyHeight(height));
+  context.fillStyle = colour(`level-${level.standing}`);
+  context.fillRect(left, y - 1, width, 2);
+  if (width >= 5) drawMark(context, level.standing, left + width / 2, y);
+}
+
+function drawWave(
+  context: CanvasRenderingContext2D,
+  colour: Colours,
+  { clip, source, overview, totalDb, measurement }: DrawnClip,
+  { left }: Place,
+  columns: { readonly from: number; readonly to: number },
+  { sampleRate, pixelsPerSecond, height, target, mirrored }: LaneDrawing,
+): void {
+  if (!source || !overview) return;
+  const { from, to } = columns;
+  const whole = dbToAmplitude(totalDb);
+  const framesPerPixel = source.sampleRate / pixelsPerSecond;
+  const offset = (clip.sourceStart / sampleRate) * source.sampleRate + (from - left) * framesPerPixel;
+  const level = levelFor(overview.overview, framesPerPixel);
+  const peaks = columnPeaks(level, offset, framesPerPixel, to - from, source.frames);
+  const { curve } = clip;
+  const first = clip.sourceStart + ((from - left) * sampleRate) / pixelsPerSecond;
+  const perPixel = sampleRate / pixelsPerSecond;
+  const sounding =
+    curve.length === 0
+      ? peaks.map((peak) => peak * whole)
+      : peaks.map((peak, i) => peak * whole * curveAmplitude(curveDbAt(curve, first + (i + 0.5) * perPixel)));
+  const room = bodyHeight(height) - 8;
+  context.fillStyle = colour('sheet-wave');
+  for (let i = 0; i < peaks.length; i++) {
+    const h = waveHeight(sounding[i]!, room);
+    context.fillRect(from + i, mirrored ? height - (room + h) / 2 : height - h, 1, h);
+  }
+  context.fillStyle = colour('level-over');
+  for (let i = 0; i < peaks.length; i++) {
+    // Recorded at full scale already, or brought past it by the gain: samples are lost or would be.
+    if (peaks[i]! >= FULL_SCALE || sounding[i]! > 1) context.fillRect(from + i - 0.5, NAME_STRIP + 1, 2, 6);
+  }
+  if (!measurement) return;
+  context.strokeStyle = colour('level-over');
+  context.lineWidth = 1;
+  const spec = {
+    truePeaks: measurement.truePeaks,
+    limit: dbToAmplitude(target.maxTruePeakDbtp - clip.gain.db),
+    first: ((from - left) / pixelsPerSecond) * PEAK_BLOCKS_PER_SECOND,
+    pixelsPerSecond,
+    columns: to - from,
+  };
+  for (const column of overColumns(spec)) drawOverMark(context, from + column, NAME_STRIP + 8.5);
+}
+
+/** Draws one clip's part of a lane: waveform, overs, fades, and if asked its loudness. */
+export function drawClip(
+  context: CanvasRenderingContext2D,
+  colour: Colours,
+  drawn: DrawnClip,
+  lane: LaneDrawing,
+  selected: boolean,
+): void {
+  const { clip } = drawn;
+  const pixelsPerFrame = lane.pixelsPerSecond / lane.sampleRate;
+  const left = clip.start * pixelsPerFrame - lane.scrollLeft;
+  const place = { left, right: left + clip.length * pixelsPerFrame };
+  const columns = {
+    from: Math.max(0, Math.floor(left)),
+    to: Math.min(Math.ceil(lane.width), Math.ceil(place.right)),
+  };
+  if (columns.to <= columns.from) return;
+  drawWave(context, colour, drawn, place, columns, lane);
+  if (drawn.small) return drawSmall(context, colour, drawn, place, lane, selected);
+  if (lane.loudness) drawLoudness(context, colour, drawn, place, lane);
+  drawCurve(context, colour, drawn, place, lane);
+  drawFades(context, colour, clip, place, pixelsPerFrame, lane.height);
+}

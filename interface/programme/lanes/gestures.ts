@@ -1,0 +1,222 @@
+import { changeLevel } from '@/core/programme/edits/groups';
+import { moveClips } from '@/core/programme/edits/clips';
+import { trimClips } from '@/core/programme/edits/cutting';
+import { levelRoom, type GainRoom } from '@/core/programme/clipGain';
+import { wholeGroup } from '@/core/programme/groups';
+import { clipEnd, type Clip, type Id, type Project } from '@/core/programme/model';
+import { gainText } from '../clipLevel';
+import { count } from '../../parts/words';
+import type { Session } from '../../session/session';
+import { SnapEdges } from './snapEdges';
+
+/** A hand on something: told of every movement, then let go or taken back. */
+export interface Gesture {
+  move(event: PointerEvent): void;
+  finish(): void;
+  cancel(): void;
+}
+
+const FINE = 0.1;
+
+/** Drags the waterline of a clip, and with it the gain of all that are chosen. Shift slows it down tenfold. */
+export class GainGesture implements Gesture {
+  /** How far all of them can go by the same amount. */
+  private readonly room: GainRoom;
+  /** What is moved: a group's gain, or that of the clip that was grabbed, and of all others by as much. */
+  private readonly name: string;
+  private readonly db: number;
+  private lastY: number;
+  private readonly several: boolean;
+  private moved = 0;
+  private change = 0;
+
+  constructor(
+    private readonly session: Session,
+    grabbed: Clip,
+    private readonly ids: ReadonlySet<Id>,
+    startY: number,
+    private readonly luPerPixel: number,
+    /** A press and release in one place is no change. */
+    private readonly onClick: () => void,
+  ) {
+    const group = wholeGroup(session.project, ids);
+    this.room = levelRoom(session.project, ids);
+    this.name = group?.name ?? grabbed.name;
+    this.db = (group ?? grabbed).gain.db;
+    this.several = group === null && ids.size > 1;
+    this.lastY = startY;
+  }
+
+  move(event: PointerEvent): void {
+    this.moved += (this.lastY - event.clientY) * this.luPerPixel * (event.shiftKey ? FINE : 1);
+    this.lastY = event.clientY;
+    const step = event.shiftKey ? 100 : 10;
+    const wanted = Math.round((this.db + this.moved) * step) / step - this.db;
+    this.change = Math.min(this.room.maxDb, Math.max(this.room.minDb, wanted));
+    this.session.previewGain(this.ids, this.change);
+  }
+
+  finish(): void {
+    if (this.moved === 0) return this.onClick();
+    if (this.change === 0) return this.cancel();
+    const name = this.several
+      ? `Change gain of ${count(this.ids.size, 'clip')} by ${gainText(this.change)}`
+      : `Gain of ${this.name} to ${gainText(this.db + this.change)}`;
+    this.session.do(name, (project) => changeLevel(project, this.ids, { kind: 'change', db: this.change }));
+  }
+
+  cancel(): void {
+    this.session.setPreview(null);
+  }
+}
+
+/** Drags an edge of a clip, as far as its source reaches; snaps unless Alt is held. */
+export class TrimGesture implements Gesture {
+  private readonly edges: SnapEdges;
+  private at: number | null = null;
+
+  constructor(
+    private readonly session: Session,
+    private readonly grabbed: Clip,
+    private readonly edge: 'start' | 'end',
+    private readonly startX: number,
+    private readonly framesPerPixel: number,
+    private readonly onClick: () => void,
+  ) {
+    this.edges = new SnapEdges(session, new Set([grabbed.id]), framesPerPixel);
+  }
+
+  private edit(project: Project): Project {
+    return trimClips(project, new Set([this.grabbed.id]), this.edge, this.at!);
+  }
+
+  move(event: PointerEvent): void {
+    const from = this.edge === 'start' ? this.grabbed.start : clipEnd(this.grabbed);
+    const wanted = from + (event.clientX - this.startX) * this.framesPerPixel;
+    this.at = wanted + (event.altKey ? 0 : this.edges.pull(wanted));
+    this.session.setPreview(this.edit(this.session.project));
+  }
+
+  finish(): void {
+    if (this.at === null) return this.onClick();
+    this.session.do(`Trim ${this.edge} of ${this.grabbed.name}`, (project) => {
+      const after = this.edit(project);
+      const now = after.clips.find(({ id }) => id === this.grabbed.id);
+      return now?.length === this.grabbed.length ? project : after;
+    });
+  }
+
+  cancel(): void {
+    this.session.setPreview(null);
+  }
+}
+
+const START_DISTANCE = 4;
+
+/** Moves clips in time, and the one that was grabbed from lane to lane; snaps unless Alt is held. */
+export class MoveGesture implements Gesture {
+  private readonly base: Project;
+  private readonly edges: SnapEdges;
+  private started = false;
+  private shift = 0;
+  private toTrack: Id;
+
+  constructor(
+    private readonly session: Session,
+    private readonly grabbed: Clip,
+    private readonly ids: ReadonlySet<Id>,
+    private readonly start: { readonly x: number; readonly y: number },
+    private readonly framesPerPixel: number,
+    private readonly trackAt: (clientY: number) => Id | null,
+    /** A press and release in one place is no move. */
+    private readonly onClick: () => void,
+  ) {
+    this.base = session.project;
+    this.toTrack = grabbed.trackId;
+    this.edges = new SnapEdges(session, ids, framesPerPixel);
+  }
+
+  private edit(project: Project): Project {
+    return moveClips(project, this.ids, this.shift, { clipId: this.grabbed.id, trackId: this.toTrack });
+  }
+
+  move(event: PointerEvent): void {
+    const dx = event.clientX - this.start.x;
+    if (!this.started && Math.hypot(dx, event.clientY - this.start.y) < START_DISTANCE) return;
+    this.started = true;
+    const shift = Math.round(dx * this.framesPerPixel);
+    const { start, length } = this.grabbed;
+    this.shift = shift + (event.altKey ? 0 : this.edges.pull(start + shift, start + length + shift));
+    this.toTrack = this.trackAt(event.clientY) ?? this.toTrack;
+    this.session.setPreview(this.edit(this.base));
+  }
+
+  finish(): void {
+    if (!this.started) return this.onClick();
+    const name = this.ids.size === 1 ? `Move ${this.grabbed.name}` : `Move ${count(this.ids.size, 'clip')}`;
+    const { id, start, trackId } = this.grabbed;
+    this.session.do(name, (project) => {
+      const moved = this.edit(project);
+      const now = moved.clips.find((clip) => clip.id === id);
+      return now?.start === start && now.trackId === trackId ? project : moved;
+    });
+  }
+
+  cancel(): void {
+    this.session.setPreview(null);
+  }
+}
+
+/** What a hand drags over empty lanes: a stretch of time over some tracks. */
+export interface Band {
+  /** Programme frames. */
+  readonly from: number;
+  readonly to: number;
+  /** Client pixels. */
+  readonly top: number;
+  readonly bottom: number;
+}
+
+/** Chooses the clips that a band drawn over the lanes touches; Ctrl or Shift keeps what was chosen. */
+export class ChooseGesture implements Gesture {
+  private started = false;
+  private readonly before: ReadonlySet<Id>;
+
+  constructor(
+    private readonly session: Session,
+    private readonly start: { readonly x: number; readonly y: number; readonly frame: number },
+    private readonly framesPerPixel: number,
+    private readonly touched: (band: Band) => readonly Id[],
+    private readonly onBand: (band: Band | null) => void,
+    add: boolean,
+    /** A press and release in one place draws nothing. */
+    private readonly onClick: () => void,
+  ) {
+    this.before = add ? session.state.selection : new Set();
+  }
+
+  move(event: PointerEvent): void {
+    const { x, y, frame } = this.start;
+    if (!this.started && Math.hypot(event.clientX - x, event.clientY - y) < START_DISTANCE) return;
+    this.started = true;
+    const other = frame + (event.clientX - x) * this.framesPerPixel;
+    const band = {
+      from: Math.min(frame, other),
+      to: Math.max(frame, other),
+      top: Math.min(y, event.clientY),
+      bottom: Math.max(y, event.clientY),
+    };
+    this.onBand(band);
+    this.session.select([...this.before, ...this.touched(band)]);
+  }
+
+  finish(): void {
+    this.onBand(null);
+    if (!this.started) this.onClick();
+  }
+
+  cancel(): void {
+    this.onBand(null);
+    this.session.select(this.before);
+  }
+}

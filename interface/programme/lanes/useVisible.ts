@@ -1,0 +1,65 @@
+import { useMemo } from 'react';
+import { totalDbOf } from '@/core/programme/clipGain';
+import { outermostOf } from '@/core/programme/groups';
+import { clipEnd, type Clip, type Id, type Project, type Source } from '@/core/programme/model';
+import { clipKey } from '@/core/render/clipKey';
+import { withBaseGain, type ClipMeasurement } from '@/core/render/measureClip';
+import type { SoundMeasurement } from '@/core/loudness/sound';
+import { sourceKey } from '@/storage/measurements';
+import { useSessionState } from '../../session/SessionContext';
+import { DRAWN_WIDTH } from './laneScale';
+import type { LaneView } from './useLaneView';
+
+/** A clip with all that its drawing needs. */
+export interface DrawnClip {
+  readonly clip: Clip;
+  readonly source: Source | undefined;
+  readonly overview: SoundMeasurement | undefined;
+  /** The gain with which it sounds, dB. */
+  readonly totalDb: number;
+  /** Before its own gain. */
+  readonly measurement: ClipMeasurement | null;
+  /** Its sound is not in this browser. */
+  readonly missing: boolean;
+  /** Too narrow to be more than drawn. */
+  readonly small: boolean;
+  /** Name of the outermost group it belongs to. */
+  readonly groupName: string | null;
+}
+
+/** Pixels beyond the edge within which clips are kept ready. */
+const MARGIN = 200;
+
+/** The clips in sight, by track. */
+export function useVisible(project: Project, view: LaneView): ReadonlyMap<Id, readonly DrawnClip[]> {
+  const overviews = useSessionState((state) => state.sourceMeasurements);
+  const measurements = useSessionState((state) => state.clipMeasurements);
+  const missing = useSessionState((state) => state.missingAudio);
+  const { pixelsPerSecond, scrollLeft, width } = view;
+  return useMemo(() => {
+    const sources = new Map(project.sources.map((source) => [source.id, source]));
+    const totalDb = totalDbOf(project);
+    const outermost = outermostOf(project);
+    const pixelsPerFrame = pixelsPerSecond / project.sampleRate;
+    const from = (scrollLeft - MARGIN) / pixelsPerFrame;
+    const to = (scrollLeft + width + MARGIN) / pixelsPerFrame;
+    const byTrack = new Map<Id, DrawnClip[]>(project.tracks.map((track) => [track.id, []]));
+    for (const clip of project.clips) {
+      if (clipEnd(clip) < from || clip.start > to) continue;
+      const source = sources.get(clip.sourceId);
+      const key = clipKey(project, clip);
+      const measurement = key === null ? undefined : measurements.get(key);
+      byTrack.get(clip.trackId)?.push({
+        clip,
+        source,
+        missing: source === undefined || missing.has(source.audioKey),
+        overview: source && overviews.get(sourceKey(source)),
+        totalDb: totalDb(clip),
+        measurement: measurement ? withBaseGain(measurement, totalDb(clip) - clip.gain.db) : null,
+        groupName: outermost(clip)?.name ?? null,
+        small: clip.length * pixelsPerFrame < DRAWN_WIDTH,
+      });
+    }
+    return byTrack;
+  }, [project, overviews, measurements, missing, pixelsPerSecond, scrollLeft, width]);
+}

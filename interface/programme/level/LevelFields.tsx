@@ -1,0 +1,199 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import { useEffect, useRef } from 'react';
+import type { CeilingPolicy, MeasuredClip } from '@/core/levelling/proposal';
+import { UNIT } from '@/core/levelling/reading';
+import type { LevelMeasure } from '@/core/programme/model';
+import type { Target } from '@/core/targets/target';
+import { figure } from '@/core/text/figures';
+import { GoalMenu } from './GoalMenu';
+import { errorOf, textsOf, type How, type LevelDraft, type ReadDraft, type Scope } from './levelDraft';
+import { MEASURE_NAMES } from './levelFigures';
+
+const HOW_NAMES: Readonly<Record<How, string>> = {
+  each: 'Each by itself',
+  all: 'All together',
+  source: 'Together by source',
+  folder: 'Together by folder',
+  track: 'Together by track',
+  role: 'Together by role',
+  group: 'Together by group',
+  name: 'Together by name',
+  hand: 'Together by set',
+};
+
+/** A field for a figure, wider while it has something to say. */
+function FigureField(props: {
+  readonly label: string;
+  readonly value: string;
+  readonly error: string | null;
+  readonly width: number;
+  readonly onChange: (text: string) => void;
+  readonly onEnter?: () => void;
+  readonly inputRef?: React.Ref<HTMLInputElement>;
+}) {
+  const { label, value, error, width, onChange, onEnter, inputRef } = props;
+  return (
+    <TextField
+      label={label}
+      inputRef={inputRef}
+      value={value}
+      error={error !== null}
+      helperText={error}
+      onChange={(event) => onChange(event.target.value)}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') onEnter?.();
+      }}
+      sx={{ width: error ? Math.max(200, width) : width }}
+    />
+  );
+}
+
+interface Props {
+  readonly draft: LevelDraft;
+  readonly read: ReadDraft;
+  readonly target: Target;
+  readonly entries: readonly MeasuredClip[];
+  readonly onDraft: (change: Partial<LevelDraft>) => void;
+}
+
+interface Asked extends Props {
+  /** Choices that hold clips, and how many. */
+  readonly scopes: readonly { readonly scope: Scope; readonly name: string }[];
+  readonly hows: readonly How[];
+  readonly onEnter: () => void;
+}
+
+/** Which clips are levelled, by what, to where and how. */
+export function LevelFields({ draft, read, target, entries, scopes, hows, onDraft, onEnter }: Asked) {
+  const first = useRef<HTMLInputElement>(null);
+  useEffect(() => first.current?.focus(), []);
+  const { measure, how } = draft;
+  const texts = textsOf(draft, target);
+  return (
+    <>
+      <TextField
+        select
+        label="Level"
+        value={draft.scope ?? ''}
+        onChange={(event) => onDraft({ scope: event.target.value as Scope })}
+        sx={{ width: 136 }}
+      >
+        {scopes.map(({ scope: key, name }) => (
+          <MenuItem key={key} value={key} dense>
+            {name}
+          </MenuItem>
+        ))}
+      </TextField>
+      <TextField
+        select
+        label="What"
+        value={measure}
+        onChange={(event) => onDraft({ measure: event.target.value as LevelMeasure, goalText: null })}
+        sx={{ width: 136 }}
+      >
+        {(Object.keys(MEASURE_NAMES) as LevelMeasure[]).map((key) => (
+          <MenuItem key={key} value={key} dense>
+            {MEASURE_NAMES[key]}
+          </MenuItem>
+        ))}
+      </TextField>
+      <Box sx={{ display: 'flex', alignItems: 'start' }}>
+        <FigureField
+          label={`Goal (${UNIT[measure]})`}
+          inputRef={first}
+          value={texts.goal}
+          error={errorOf(read.goal)}
+          width={92}
+          onChange={(goalText) => onDraft({ goalText })}
+          onEnter={onEnter}
+        />
+        <GoalMenu
+          entries={entries}
+          measure={measure}
+          target={target}
+          ceilingDbtp={typeof read.ceiling === 'number' ? read.ceiling : target.maxTruePeakDbtp}
+          onGoal={(next, value) => onDraft({ measure: next, goalText: figure(value, 2) })}
+        />
+      </Box>
+      <TextField
+        select
+        label="How"
+        value={how}
+        onChange={(event) => onDraft({ how: event.target.value as How })}
+        sx={{ width: 164 }}
+      >
+        {hows.map((key) => (
+          <MenuItem key={key} value={key} dense>
+            {HOW_NAMES[key]}
+          </MenuItem>
+        ))}
+      </TextField>
+      <FigureField
+        label="Ceiling (dBTP)"
+        value={texts.ceiling}
+        error={errorOf(read.ceiling)}
+        width={102}
+        onChange={(ceilingText) => onDraft({ ceilingText })}
+      />
+    </>
+  );
+}
+
+/** What happens at the ceiling, and what is worth a warning. */
+export function LevelOptions({ draft, read, target, entries, onDraft }: Props) {
+  return (
+    <>
+      {draft.how === 'name' && (
+        <FigureField
+          label="Names, one set each"
+          value={draft.namesText}
+          error={draft.namesText === '' ? null : errorOf(read.names)}
+          width={190}
+          onChange={(namesText) => onDraft({ namesText })}
+        />
+      )}
+      <ToggleButtonGroup
+        exclusive
+        size="small"
+        aria-label="At the ceiling"
+        value={draft.policy}
+        onChange={(_, policy: CeilingPolicy | null) => policy && onDraft({ policy })}
+        sx={{ height: 32 }}
+      >
+        <ToggleButton value="stop" sx={{ textTransform: 'none', px: 1 }}>
+          Stop there
+        </ToggleButton>
+        <ToggleButton value="pass" sx={{ textTransform: 'none', px: 1 }}>
+          Go past
+        </ToggleButton>
+      </ToggleButtonGroup>
+      <FigureField
+        label="Warn of noise over"
+        value={textsOf(draft, target).floor}
+        error={errorOf(read.floor)}
+        width={124}
+        onChange={(floorText) => onDraft({ floorText })}
+      />
+      {entries.some(({ speech }) => speech != null) && (
+        <FormControlLabel
+          control={
+            <Checkbox
+              size="small"
+              checked={draft.spokenOnly}
+              onChange={(_, spokenOnly) => onDraft({ spokenOnly })}
+            />
+          }
+          label={<Box sx={{ fontSize: 12.5 }}>Only while somebody speaks</Box>}
+        />
+      )}
+    </>
+  );
+}

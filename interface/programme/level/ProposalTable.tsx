@@ -1,0 +1,104 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Checkbox from '@mui/material/Checkbox';
+import { useMemo } from 'react';
+import { UNIT } from '@/core/levelling/reading';
+import type { ProposalRow } from '@/core/levelling/proposal';
+import type { Id, LevelMeasure, Project } from '@/core/programme/model';
+import { figure, signed } from '@/core/text/figures';
+import { VirtualTable, type TableColumn } from '../../parts/VirtualTable';
+import { useProject } from '../../session/SessionContext';
+import { HearButton } from '../HearButton';
+
+interface Props {
+  readonly rows: readonly ProposalRow[];
+  readonly measure: LevelMeasure;
+  /** Rows the editor took out. */
+  readonly left: ReadonlySet<Id>;
+  readonly onLeave: (clipId: Id, leave: boolean) => void;
+  /** The programme with the gain of one row. */
+  readonly withRow: (row: ProposalRow) => Project;
+}
+
+const atCeiling = (row: ProposalRow): boolean => row.limitedBy !== null || row.passesCeiling;
+
+/** A proposal, a row a clip: before, the gain, after, and the reason in a sentence. */
+export function ProposalTable({ rows, measure, left, onLeave, withRow }: Props) {
+  const { clips } = useProject();
+  const names = useMemo(() => new Map(clips.map((clip) => [clip.id, clip.name])), [clips]);
+  const nameOf = ({ clipId }: ProposalRow): string => names.get(clipId) ?? '';
+  const out = ({ skipped }: ProposalRow): boolean => skipped !== null;
+  const unit = UNIT[measure];
+  const columns: readonly TableColumn<ProposalRow>[] = [
+    {
+      heading: '',
+      spoken: 'Apply, hear',
+      width: '52px',
+      sx: { display: 'flex' },
+      cell: (row) => (
+        <>
+          <Checkbox
+            size="small"
+            disabled={out(row)}
+            checked={!out(row) && !left.has(row.clipId)}
+            onChange={(event) => onLeave(row.clipId, !event.target.checked)}
+            slotProps={{ input: { 'aria-label': `Apply to ${nameOf(row)}` } }}
+            sx={{ p: 0.25 }}
+          />
+          <HearButton clipId={row.clipId} name={nameOf(row)} proposed={() => withRow(row)} />
+        </>
+      ),
+    },
+    {
+      heading: 'Clip',
+      width: 'minmax(110px, 164px)',
+      title: nameOf,
+      sx: { fontWeight: 550 },
+      cell: nameOf,
+    },
+    { heading: `Before ${unit}`, width: '50px', right: true, cell: (row) => figure(row.before) },
+    { heading: 'Gain now dB', width: '46px', right: true, cell: (row) => signed(row.gainBeforeDb) },
+    {
+      heading: 'Proposed dB',
+      width: '62px',
+      right: true,
+      sx: { fontWeight: 650 },
+      cell: (row) => (out(row) ? '—' : signed(row.gainAfterDb, 2)),
+    },
+    { heading: `After ${unit}`, width: '50px', right: true, cell: (row) => figure(row.after) },
+    { heading: 'Peak dBTP', width: '46px', right: true, cell: (row) => figure(row.truePeakAfter) },
+    {
+      heading: 'Why',
+      width: 'minmax(0, 1fr)',
+      title: (row) => [row.sentence, ...row.warnings].join('\n'),
+      sx: (row) => ({ pl: 1, color: atCeiling(row) ? 'level.over' : undefined }),
+      cell: (row) => (
+        <>
+          {atCeiling(row) ? '▲ ' : ''}
+          {row.sentence}
+          {row.warnings.length > 0 && (
+            <Box component="span" data-warning sx={{ color: 'warning.main' }}>
+              {' '}
+              ! {row.warnings.join(' ')}
+            </Box>
+          )}
+        </>
+      ),
+    },
+  ];
+  return (
+    <VirtualTable
+      label="Proposal"
+      rows={rows}
+      columns={columns}
+      rowHeight={30}
+      keyOf={(row) => row.clipId}
+      rowProps={(row) => ({
+        'data-proposal': nameOf(row),
+        'data-limited': row.limitedBy ?? '',
+        sx: { color: out(row) || left.has(row.clipId) ? 'text.secondary' : undefined },
+      })}
+    />
+  );
+}

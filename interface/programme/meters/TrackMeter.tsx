@@ -1,0 +1,58 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import { useCallback, useMemo, useRef } from 'react';
+import type { Id } from '@/core/programme/model';
+import { TrackLevels } from '@/core/programme/trackLevels';
+import { useProject, useSession, useSessionState } from '../../session/SessionContext';
+import { NAME_STRIP } from '../lanes/laneScale';
+import { useLook } from '../look';
+import { BAR_STYLE, meterBar, placeBar } from './meterBar';
+import { holdPeak } from './peakHolds';
+import { usePlayhead } from '../usePlayhead';
+
+/** What is stored of a track's clips at the playhead: momentary loudness as a bar from the horizon. */
+export function TrackMeter({ trackId }: { trackId: Id }) {
+  const session = useSession();
+  const project = useProject();
+  const measurements = useSessionState((state) => state.clipMeasurements);
+  const playing = useSessionState((state) => state.playing);
+  const { meterDepth } = useLook();
+  const bar = useRef<HTMLDivElement>(null);
+  const { target, sampleRate } = project;
+  const levels = useMemo(
+    () =>
+      new TrackLevels(
+        project.clips.filter((clip) => clip.trackId === trackId),
+        session.clipMeasurements(project),
+        sampleRate,
+      ),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- measurements are read through the session
+    [session, project, measurements, trackId, sampleRate],
+  );
+  usePlayhead(
+    bar,
+    useCallback(
+      (element, frame) => {
+        const { momentary, truePeak } = levels.at(frame);
+        placeBar(element, momentary, target.integratedLufs, target.toleranceLu, meterDepth);
+        if (playing) holdPeak(trackId, truePeak);
+      },
+      [levels, target, meterDepth, playing, trackId],
+    ),
+  );
+  return (
+    <Box
+      aria-hidden
+      data-track-meter={trackId}
+      sx={{ position: 'absolute', right: 0, width: 7, bottom: 0, bgcolor: 'sheet.lane' }}
+      style={{ top: NAME_STRIP }}
+    >
+      <Box ref={bar} sx={BAR_STYLE} />
+      <Box
+        sx={{ position: 'absolute', left: 0, right: 0, height: '1px', bgcolor: 'sheet.horizon' }}
+        style={{ top: `${meterBar(0, meterDepth).top * 100}%` }}
+      />
+    </Box>
+  );
+}

@@ -1,0 +1,107 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Slider from '@mui/material/Slider';
+import { useState } from 'react';
+import { programmeLayout } from '@/core/audio/layout';
+import { setBalance, setChannelDb } from '@/core/programme/edits/channels';
+import { CHANNEL_GAIN } from '@/core/programme/gainField';
+import type { Clip, Source } from '@/core/programme/model';
+import { useProject, useSession } from '../../session/SessionContext';
+import { gainText } from '../clipLevel';
+import { GainField } from '../GainField';
+
+/** “middle”, “30 % to the left”. */
+function balanceText(balance: number): string {
+  const percent = Math.round(Math.abs(balance) * 100);
+  if (percent === 0) return 'middle';
+  return `${percent} % to the ${balance < 0 ? 'left' : 'right'}`;
+}
+
+/** How a mono source is laid into the programme, where that is a choice. */
+function MonoNote({ source }: { source: Source }) {
+  const { layoutId, monoLaw } = useProject();
+  const { labels } = programmeLayout(layoutId);
+  if (source.layout.id !== 'mono' || labels.length === 1 || labels.includes('C')) return null;
+  return (
+    <Box sx={{ fontSize: 11.5, color: 'text.secondary', mt: 0.5 }}>
+      {monoLaw === 'full'
+        ? 'Mono, in full to each side: 3 dB louder than the source by itself.'
+        : 'Mono, laid in the middle at constant power: as loud as the source by itself, with peaks 3 dB lower.'}
+    </Box>
+  );
+}
+
+/** Each channel of a clip on its own, and its balance between left and right. */
+export function ChannelBox({ clip }: { clip: Clip }) {
+  const session = useSession();
+  const project = useProject();
+  const [moving, setMoving] = useState<number | null>(null);
+  const [open, setOpen] = useState(clip.channelDb.length > 0 || clip.balance !== 0);
+  const source = project.sources.find(({ id }) => id === clip.sourceId);
+  if (!source) return null;
+  const { labels } = source.layout;
+  const balance = moving ?? clip.balance;
+  return (
+    <Box
+      component="details"
+      open={open}
+      onToggle={(event) => setOpen((event.currentTarget as HTMLDetailsElement).open)}
+      sx={{ fontSize: 12 }}
+    >
+      <Box component="summary" sx={{ cursor: 'pointer' }}>
+        Channels and balance: {balanceText(clip.balance)}
+        {clip.channelDb.length > 0 && `, ${clip.channelDb.map((db) => gainText(db)).join(' / ')}`}
+      </Box>
+      <MonoNote source={source} />
+      {labels.length > 1 && (
+        <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 1, mt: 1 }}>
+          {labels.map((label, channel) => (
+            <GainField
+              key={label}
+              label={`${label} (dB)`}
+              value={clip.channelDb[channel] ?? 0}
+              range={CHANNEL_GAIN}
+              hint=""
+              onEntry={(entry) => {
+                const now = clip.channelDb[channel] ?? 0;
+                const db = entry.kind === 'set' ? entry.db : now + entry.db;
+                session.do(`${label} of ${clip.name} to ${gainText(db)}`, (state) =>
+                  setChannelDb(state, clip.id, channel, db),
+                );
+              }}
+            />
+          ))}
+        </Box>
+      )}
+      {programmeLayout(project.layoutId).labels.length > 1 && (
+        <Box sx={{ px: 1.5, mt: 0.5 }}>
+          <Slider
+            size="small"
+            min={-100}
+            max={100}
+            step={1}
+            value={Math.round(balance * 100)}
+            marks={[
+              { value: -100, label: 'Left' },
+              { value: 0, label: 'Middle' },
+              { value: 100, label: 'Right' },
+            ]}
+            aria-label={`Balance of ${clip.name}`}
+            getAriaValueText={(value) => balanceText(value / 100)}
+            onChange={(_, value) => {
+              setMoving(value / 100);
+              session.setPreview(setBalance(session.project, new Set([clip.id]), value / 100));
+            }}
+            onChangeCommitted={(_, value) => {
+              setMoving(null);
+              session.do(`Balance of ${clip.name}: ${balanceText(value / 100)}`, (state) =>
+                setBalance(state, new Set([clip.id]), value / 100),
+              );
+            }}
+          />
+        </Box>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,231 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useMemo, type RefObject } from 'react';
+import { moveClips } from '@/core/programme/edits/clips';
+import { groupDbOf, outermostOf } from '@/core/programme/groups';
+import { programmeFrames, type Clip } from '@/core/programme/model';
+import { clock, figure } from '@/core/text/figures';
+import { LevelMark } from '../../parts/LevelMark';
+import { reasonWords } from '../../parts/words';
+import { useProject, useSession, useSessionState } from '../../session/SessionContext';
+import { clipLevel, gainText, levelWords } from '../clipLevel';
+import { ChannelBox } from './ChannelBox';
+import { GainField } from '../GainField';
+import { PlaceField } from '../PlaceField';
+import { SectionBox } from '../sections/SectionBox';
+import { SetField } from './SetField';
+import { SolveBox } from './SolveBox';
+import { useGainActions } from './useGainActions';
+
+function TrackField({ clip }: { clip: Clip }) {
+  const session = useSession();
+  const { tracks } = useProject();
+  return (
+    <TextField
+      select
+      label="Track"
+      value={clip.trackId}
+      onChange={(event) => {
+        const trackId = event.target.value;
+        session.do(`Move ${clip.name}`, (project) =>
+          moveClips(project, new Set([clip.id]), 0, { clipId: clip.id, trackId }),
+        );
+      }}
+      sx={{ flex: 1 }}
+    >
+      {tracks.map((track) => (
+        <MenuItem key={track.id} value={track.id} dense>
+          {track.name}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
+
+const ROWS = [
+  ['integratedLufs', 'Integrated', 'LUFS', true],
+  ['maxShortTermLufs', 'Max short-term', 'LUFS', true],
+  ['maxMomentaryLufs', 'Max momentary', 'LUFS', true],
+  ['loudnessRangeLu', 'Loudness range', 'LU', false],
+  ['truePeakDbtp', 'True peak', 'dBTP', true],
+  ['samplePeakDbfs', 'Sample peak', 'dBFS', true],
+] as const;
+
+/** What sounds on a clip besides its own gain; nothing when there is nothing. */
+function Besides({ clip }: { clip: Clip }) {
+  const project = useProject();
+  const track = project.tracks.find(({ id }) => id === clip.trackId);
+  const groups = groupDbOf(project);
+  const parts = [
+    ...(clip.trimDb !== 0 ? [`source trim ${gainText(clip.trimDb)}`] : []),
+    ...(clip.groupId !== null && groups(clip.groupId) !== 0
+      ? [`group ${gainText(groups(clip.groupId))}`]
+      : []),
+    ...(track && track.gainDb !== 0 ? [`track ${gainText(track.gainDb)}`] : []),
+  ];
+  return parts.length > 0 && <> (besides: {parts.join(', ')})</>;
+}
+
+/** Figures of one clip, before its gain (with what else lies on it) and with it. */
+function Figures({ clip }: { clip: Clip }) {
+  const session = useSession();
+  const project = useProject();
+  useSessionState((state) => state.clipMeasurements);
+  const measurement = session.clipMeasurements(project)(clip);
+  const level = clipLevel(measurement, clip.gain.db, project.target);
+  if (!measurement) return <Box sx={{ color: 'text.secondary', py: 1 }}>Being measured …</Box>;
+  const { figures } = measurement;
+  const after = (key: (typeof ROWS)[number][0], moves: boolean): number | null => {
+    if (key === 'integratedLufs') return level.lufs;
+    const value = figures[key];
+    return value !== null && moves ? value + clip.gain.db : value;
+  };
+  return (
+    <>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75, mb: 0.75 }} data-clip-level>
+        <LevelMark standing={level.standing} />
+        <span>{levelWords(level)}</span>
+      </Box>
+      <Box
+        component="table"
+        sx={{
+          width: '100%',
+          borderCollapse: 'collapse',
+          fontSize: 12,
+          '& td, & th': { py: 0.25, pl: 0.75, whiteSpace: 'nowrap', textAlign: 'right', fontWeight: 450 },
+          '& th:first-of-type': { textAlign: 'left', pl: 0, color: 'text.secondary' },
+        }}
+      >
+        <thead>
+          <tr>
+            <th />
+            <Box component="th" scope="col" sx={{ color: 'text.secondary' }}>
+              Before gain
+            </Box>
+            <Box component="th" scope="col" sx={{ color: 'text.secondary' }}>
+              With gain
+            </Box>
+          </tr>
+        </thead>
+        <tbody>
+          {ROWS.map(([key, label, unit, moves]) => (
+            <tr key={key}>
+              <th scope="row">
+                {label} ({unit})
+              </th>
+              <td>{figure(figures[key])}</td>
+              <Box
+                component="td"
+                sx={
+                  key === 'truePeakDbtp' && level.overCeiling
+                    ? { color: 'level.over', fontWeight: '650 !important' }
+                    : { fontWeight: '600 !important' }
+                }
+              >
+                {key === 'truePeakDbtp' && level.overCeiling ? '▲ ' : ''}
+                {figure(after(key, moves))}
+              </Box>
+            </tr>
+          ))}
+        </tbody>
+      </Box>
+    </>
+  );
+}
+
+interface Props {
+  readonly clip: Clip;
+  readonly gainField: RefObject<HTMLInputElement | null>;
+  readonly onOpenLevel: () => void;
+  readonly onFindParts: () => void;
+}
+
+/** The groups a clip is nested in, and the way to all of the outermost. */
+function GroupNote({ clip }: { clip: Clip }) {
+  const session = useSession();
+  const project = useProject();
+  const group = outermostOf(project)(clip);
+  if (!group) return null;
+  return (
+    <Box sx={{ fontSize: 12, display: 'flex', alignItems: 'center', gap: 1 }}>
+      <span>
+        In the group “{group.name}”{group.gain.db !== 0 && `, ${gainText(group.gain.db)}`}
+      </span>
+      <Button color="inherit" onClick={() => session.select([clip.id])}>
+        Choose all of it
+      </Button>
+    </Box>
+  );
+}
+
+/** One chosen clip: its figures before and after, its gain and where that came from, its place. */
+export function ClipSheet({ clip, gainField, onOpenLevel, onFindParts }: Props) {
+  const session = useSession();
+  const project = useProject();
+  const clips = useMemo(() => [clip], [clip]);
+  const { enter, reset, remove } = useGainActions(clips);
+  const end = programmeFrames(project) / project.sampleRate;
+  return (
+    <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
+      <Box>
+        <Typography variant="h2" sx={{ overflowWrap: 'anywhere' }}>
+          {clip.name}
+        </Typography>
+        <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
+          {clock(clip.length / project.sampleRate)} long, of {clock(end)}
+          {(clip.fadeIn > 0 || clip.fadeOut > 0) &&
+            `; fades in over ${(clip.fadeIn / project.sampleRate).toFixed(2)} s, out over ${(clip.fadeOut / project.sampleRate).toFixed(2)} s`}
+        </Box>
+      </Box>
+      <GroupNote clip={clip} />
+      <Box>
+        <Figures clip={clip} />
+      </Box>
+      <Box>
+        <GainField label="Clip gain (dB)" value={clip.gain.db} inputRef={gainField} onEntry={enter} />
+        <Box sx={{ fontSize: 12, color: 'text.secondary', mt: 0.5 }} data-gain-reason>
+          In all {gainText(clip.gain.db)}; last change {gainText(clip.gain.lastChangeDb)};{' '}
+          {reasonWords(clip.gain.reason)}
+          <Besides clip={clip} />
+        </Box>
+        <Box sx={{ display: 'flex', gap: 1, mt: 1, flexWrap: 'wrap' }}>
+          <Button variant="outlined" onClick={onOpenLevel}>
+            Level…
+          </Button>
+          <Button
+            color="inherit"
+            onClick={reset}
+            disabled={clip.gain.db === 0 && clip.gain.reason.kind === 'asRecorded' && clip.curve.length === 0}
+          >
+            Reset to as recorded
+          </Button>
+        </Box>
+      </Box>
+      <SectionBox clips={clips} onFindParts={onFindParts} />
+      <ChannelBox clip={clip} />
+      <SolveBox clips={clips} />
+      <SetField clips={clips} />
+      <Box sx={{ display: 'flex', gap: 1, alignItems: 'start', mt: 0.5 }}>
+        <PlaceField
+          key={clip.start}
+          label="Start"
+          frame={clip.start}
+          onPlace={(at) =>
+            session.do(`Move ${clip.name}`, (state) =>
+              at === clip.start ? state : moveClips(state, new Set([clip.id]), at - clip.start),
+            )
+          }
+        />
+        <TrackField clip={clip} />
+      </Box>
+      <Button color="inherit" onClick={remove} sx={{ alignSelf: 'start' }}>
+        Remove clip
+      </Button>
+    </Box>
+  );
+}

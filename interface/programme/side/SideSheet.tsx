@@ -1,0 +1,52 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import { useMemo, type RefObject } from 'react';
+import { useProject, useSessionState } from '../../session/SessionContext';
+import { ClipSheet } from './ClipSheet';
+import { ManySheet } from './ManySheet';
+import { ShareList } from './ShareList';
+import { SourceTray } from './SourceTray';
+
+interface Props {
+  readonly gainField: RefObject<HTMLInputElement | null>;
+  readonly onOpenLevel: () => void;
+  readonly onFindParts: () => void;
+}
+
+/** What is chosen, with its figures and what can be done; with nothing chosen, the sources to place. */
+export function SideSheet(props: Props) {
+  const project = useProject();
+  const selection = useSessionState((state) => state.selection);
+  const chosen = useMemo(
+    () => project.clips.filter((clip) => selection.has(clip.id)),
+    [project.clips, selection],
+  );
+  const [first] = chosen;
+  return (
+    <Box
+      component="aside"
+      aria-label="Side sheet"
+      sx={{
+        width: 304,
+        flex: 'none',
+        borderLeft: 1,
+        borderColor: 'divider',
+        bgcolor: 'background.paper',
+        overflow: 'auto',
+        p: 1.5,
+      }}
+    >
+      {!first ? (
+        <>
+          <ShareList />
+          <SourceTray />
+        </>
+      ) : chosen.length === 1 ? (
+        <ClipSheet key={first.id} clip={first} {...props} />
+      ) : (
+        <ManySheet clips={chosen} {...props} />
+      )}
+    </Box>
+  );
+}

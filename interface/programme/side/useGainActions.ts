@@ -1,0 +1,28 @@
+import { useMemo } from 'react';
+import { changeLevel, resetLevel } from '@/core/programme/edits/groups';
+import { removeClips } from '@/core/programme/edits/clips';
+import type { GainEntry } from '@/core/programme/gainField';
+import type { Clip } from '@/core/programme/model';
+import { count } from '../../parts/words';
+import { useSession } from '../../session/SessionContext';
+import { gainText } from '../clipLevel';
+
+/** What can be done to the gain of chosen clips, each as one named step. */
+export function useGainActions(clips: readonly Clip[]) {
+  const session = useSession();
+  return useMemo(() => {
+    const ids = new Set(clips.map((clip) => clip.id));
+    const who = clips.length === 1 ? clips[0]!.name : count(clips.length, 'clip');
+    return {
+      enter: (entry: GainEntry): void => {
+        const name =
+          entry.kind === 'set'
+            ? `Set gain of ${who} to ${gainText(entry.db)}`
+            : `Change gain of ${who} by ${gainText(entry.db)}`;
+        session.do(name, (project) => changeLevel(project, ids, entry));
+      },
+      reset: (): void => session.do(`Reset gain of ${who}`, (project) => resetLevel(project, ids)),
+      remove: (): void => session.do(`Remove ${who}`, (project) => removeClips(project, ids)),
+    };
+  }, [session, clips]);
+}

@@ -1,0 +1,102 @@
+'use client';
+
+import MoreIcon from '@mui/icons-material/MoreHoriz';
+import Divider from '@mui/material/Divider';
+import IconButton from '@mui/material/IconButton';
+import ListSubheader from '@mui/material/ListSubheader';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import { useState } from 'react';
+import { linkTracks, unlinkTrack } from '@/core/programme/edits/levels';
+import { moveTrack, removeTrack } from '@/core/programme/edits/project';
+import type { Track } from '@/core/programme/model';
+import { count } from '../../parts/words';
+import { newId } from '../../session/newId';
+import { useSession } from '../../session/SessionContext';
+
+/** What can be done to a track as a whole. */
+export function TrackMenu({ track, clips }: { track: Track; clips: number }) {
+  const session = useSession();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const choose = (action: () => void) => () => {
+    setAnchor(null);
+    action();
+  };
+  const selectAll = (): void => {
+    session.select(session.project.clips.filter((clip) => clip.trackId === track.id).map((clip) => clip.id));
+  };
+  // Only while it is open: a list of all tracks on every track would be a long one.
+  const tracks = anchor ? session.project.tracks : [];
+  const index = tracks.findIndex(({ id }) => id === track.id);
+  const move = (by: 1 | -1): void =>
+    session.do(`Move track ${track.name} ${by < 0 ? 'up' : 'down'}`, (project) =>
+      moveTrack(project, track.id, index + by),
+    );
+  const others = tracks.filter(
+    (other) => other.id !== track.id && (track.linkId === null || other.linkId !== track.linkId),
+  );
+  return (
+    <>
+      <IconButton
+        size="small"
+        aria-label={`Actions for track ${track.name}`}
+        aria-haspopup="menu"
+        onClick={(event) => setAnchor(event.currentTarget)}
+        sx={{ ml: 'auto', p: 0.25 }}
+      >
+        <MoreIcon fontSize="small" />
+      </IconButton>
+      <Menu
+        anchorEl={anchor}
+        open={anchor !== null}
+        onClose={() => setAnchor(null)}
+        slotProps={{ list: { dense: true } }}
+      >
+        <MenuItem disabled={clips === 0} onClick={choose(selectAll)}>
+          Select its {count(clips, 'clip')}
+        </MenuItem>
+        <MenuItem disabled={index <= 0} onClick={choose(() => move(-1))}>
+          Move up
+        </MenuItem>
+        <MenuItem disabled={index === tracks.length - 1} onClick={choose(() => move(1))}>
+          Move down
+        </MenuItem>
+        <MenuItem
+          onClick={choose(() =>
+            session.do(
+              `Remove track ${track.name}${clips > 0 ? ` and ${count(clips, 'clip')}` : ''}`,
+              (project) => removeTrack(project, track.id),
+            ),
+          )}
+        >
+          Remove track{clips > 0 ? ` and its ${count(clips, 'clip')}` : ''}
+        </MenuItem>
+        <Divider />
+        {track.linkId !== null && (
+          <MenuItem
+            onClick={choose(() =>
+              session.do(`Unlink track ${track.name}`, (project) => unlinkTrack(project, track.id)),
+            )}
+          >
+            Unlink
+          </MenuItem>
+        )}
+        {others.length > 0 && (
+          <ListSubheader sx={{ lineHeight: 2.2 }}>Link its gain with that of</ListSubheader>
+        )}
+        {others.map((other) => (
+          <MenuItem
+            key={other.id}
+            onClick={choose(() =>
+              session.do(`Link tracks ${track.name} and ${other.name}`, (project) =>
+                linkTracks(project, new Set([track.id, other.id]), track.linkId ?? other.linkId ?? newId()),
+              ),
+            )}
+          >
+            {other.name}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
+  );
+}

@@ -1,0 +1,74 @@
+'use client';
+
+import ExpandIcon from '@mui/icons-material/ExpandMore';
+import Button from '@mui/material/Button';
+import Divider from '@mui/material/Divider';
+import ListItemText from '@mui/material/ListItemText';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import { useState } from 'react';
+import { useStore } from 'zustand';
+import { useSession, useSessionState } from '../../session/SessionContext';
+import type { Compared } from '../../session/comparison';
+import { gainText } from '../clipLevel';
+
+const NAMES: Readonly<Record<Compared, string>> = { lastStep: 'before', asRecorded: 'as recorded' };
+
+/** What is heard: the programme as it is, before the last step, or as recorded; at its own loudness or matched. */
+export function HearMenu({ disabled }: { disabled: boolean }) {
+  const session = useSession();
+  const { compared, matched, shiftDb, trouble } = useStore(session.comparison.store);
+  const last = useSessionState((state) => state.history.past.at(-1)?.name ?? null);
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const choose = (next: Compared | null): void => {
+    setAnchor(null);
+    session.comparison.choose(next);
+  };
+  const match =
+    compared === null || !matched
+      ? 'Each as loud as it is'
+      : (trouble ?? (shiftDb === null ? 'Being measured …' : `The other is heard ${gainText(shiftDb)}`));
+  return (
+    <>
+      <Button
+        color={compared === null ? 'inherit' : 'primary'}
+        variant={compared === null ? 'text' : 'contained'}
+        disabled={disabled}
+        endIcon={<ExpandIcon />}
+        aria-haspopup="menu"
+        data-hearing={compared ?? 'present'}
+        onClick={(event) => setAnchor(event.currentTarget)}
+      >
+        Hear: {compared === null ? 'as it is' : NAMES[compared]}
+      </Button>
+      <Menu
+        anchorEl={anchor}
+        open={anchor !== null}
+        onClose={() => setAnchor(null)}
+        slotProps={{ list: { dense: true, 'aria-label': 'What is heard' } }}
+      >
+        <MenuItem selected={compared === null} onClick={() => choose(null)}>
+          As it is
+        </MenuItem>
+        <MenuItem
+          selected={compared === 'lastStep'}
+          disabled={last === null}
+          onClick={() => choose('lastStep')}
+        >
+          <ListItemText primary="Before the last step" secondary={last ?? 'Nothing was done yet'} />
+        </MenuItem>
+        <MenuItem selected={compared === 'asRecorded'} onClick={() => choose('asRecorded')}>
+          <ListItemText primary="As recorded" secondary="No gain, trim or balance" />
+        </MenuItem>
+        <Divider />
+        <MenuItem
+          role="menuitemcheckbox"
+          aria-checked={matched}
+          onClick={() => session.comparison.setMatched(!matched)}
+        >
+          <ListItemText primary={`${matched ? '✓ ' : ''}At matched loudness`} secondary={match} />
+        </MenuItem>
+      </Menu>
+    </>
+  );
+}

@@ -1,0 +1,96 @@
+'use client';
+
+import FitIcon from '@mui/icons-material/FitScreen';
+import PlayIcon from '@mui/icons-material/PlayArrow';
+import StopIcon from '@mui/icons-material/Stop';
+import ZoomInIcon from '@mui/icons-material/ZoomIn';
+import ZoomOutIcon from '@mui/icons-material/ZoomOut';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
+import type { ReactNode } from 'react';
+import { count } from '../../parts/words';
+import { useProject, useSession, useSessionState } from '../../session/SessionContext';
+import { FaceSwitch } from './FaceSwitch';
+import { EverythingMenu } from './EverythingMenu';
+import { HearMenu } from './HearMenu';
+import { LookMenu } from './LookMenu';
+import { PlaceEntry } from './PlaceEntry';
+import { RangeBox } from './RangeBox';
+import type { Hands } from '../useDesk';
+import type { LaneView } from '../lanes/useLaneView';
+
+interface Props {
+  readonly view: LaneView;
+  readonly hands: Hands;
+}
+
+/** Play and stop, zoom, and the two ways to level. */
+export function Transport({ view, hands }: Props) {
+  const session = useSession();
+  const playing = useSessionState((state) => state.playing);
+  const playFailure = useSessionState((state) => state.playFailure);
+  const chosen = useSessionState((state) => state.selection.size);
+  const { clips } = useProject();
+  const empty = clips.length === 0;
+  const icon = (label: string, onClick: () => void, child: ReactNode) => (
+    <Tooltip title={label}>
+      <span>
+        <IconButton size="small" aria-label={label} onClick={onClick} disabled={empty}>
+          {child}
+        </IconButton>
+      </span>
+    </Tooltip>
+  );
+  return (
+    <Box
+      role="toolbar"
+      aria-label="Programme"
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 0.75,
+        px: 1.5,
+        height: 44,
+        flex: 'none',
+        borderBottom: 1,
+        borderColor: 'divider',
+      }}
+    >
+      <Button
+        variant="contained"
+        disabled={empty}
+        startIcon={playing ? <StopIcon /> : <PlayIcon />}
+        onClick={() => (playing ? session.stop() : void session.play())}
+        sx={{ width: 92 }}
+      >
+        {playing ? 'Stop' : 'Play'}
+      </Button>
+      <PlaceEntry />
+      <RangeBox />
+      {playFailure && (
+        <Box role="alert" title={playFailure} sx={{ fontSize: 12, color: 'error.main' }}>
+          Nothing can be heard: check the sound output, then play again.
+        </Box>
+      )}
+      <FaceSwitch />
+      {icon('Zoom out', () => view.zoom(0.6), <ZoomOutIcon fontSize="small" />)}
+      {icon('Zoom in', () => view.zoom(1 / 0.6), <ZoomInIcon fontSize="small" />)}
+      {icon('Show the whole programme', view.fit, <FitIcon fontSize="small" />)}
+      <LookMenu />
+      <Box sx={{ flex: 1 }} />
+      <HearMenu disabled={empty} />
+      <EverythingMenu disabled={empty} />
+      <Button variant="outlined" disabled={empty} onClick={hands.plan}>
+        Plan…
+      </Button>
+      <Button variant="outlined" disabled={empty} onClick={hands.levelClips}>
+        {chosen > 0 ? `Level ${count(chosen, 'clip')}…` : 'Level all clips…'}
+      </Button>
+      <Button variant="outlined" disabled={empty} onClick={hands.levelProgramme}>
+        Programme to target…
+      </Button>
+    </Box>
+  );
+}
