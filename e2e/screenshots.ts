@@ -40,6 +40,12 @@ try {
   await picture('keys');
   await driver.actions().sendKeys(Key.ESCAPE).perform();
   await page.until('the keys to be gone', async () => (await page.all('.MuiModal-root')).length === 0);
+  await (await page.clip('mechanic-the-spoon')).click();
+  await page.press('Find parts that stand out');
+  await page.press('Go to mechanic-the-spoon');
+  await picture('parts');
+  await page.press('Close');
+  await page.press('Forget the range');
   await page.press('Plan…');
   await page.until(
     'the shift to be known',

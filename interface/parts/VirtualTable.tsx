@@ -13,6 +13,8 @@ export interface TableColumn<T> {
   readonly right?: true;
   /** The whole of what may be cut off. */
   readonly title?: (row: T) => string;
+  /** A sentence: set apart from the figures before it, over two lines where it needs them. */
+  readonly sentence?: true;
   readonly sx?: object | ((row: T) => object);
   /** What the column is called for those who do not see it, where there is no room for a heading. */
   readonly spoken?: string;
@@ -29,6 +31,15 @@ interface Props<T> {
 }
 
 const CUT_OFF = { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' } as const;
+
+const TWO_LINES = {
+  fontSize: 12,
+  lineHeight: '15px',
+  overflow: 'hidden',
+  display: '-webkit-box',
+  WebkitLineClamp: 2,
+  WebkitBoxOrient: 'vertical',
+} as const;
 
 /** A table of any number of rows, of which only those in sight are built. */
 export function VirtualTable<T>({ label, rows, columns, rowHeight, keyOf, rowProps }: Props<T>) {
@@ -47,7 +58,10 @@ export function VirtualTable<T>({ label, rows, columns, rowHeight, keyOf, rowPro
     columnGap: 1,
     px: 1.5,
   };
-  const side = ({ right }: TableColumn<T>) => (right ? { textAlign: 'right' } : {});
+  const side = ({ right, sentence }: TableColumn<T>) => ({
+    ...(right && { textAlign: 'right' }),
+    ...(sentence && { pl: 1 }),
+  });
   return (
     <Box
       ref={scroller}
@@ -99,7 +113,7 @@ export function VirtualTable<T>({ label, rows, columns, rowHeight, keyOf, rowPro
                   role="cell"
                   title={column.title?.(row)}
                   sx={{
-                    ...(column.title && CUT_OFF),
+                    ...(column.sentence ? TWO_LINES : column.title && CUT_OFF),
                     ...(typeof column.sx === 'function' ? column.sx(row) : column.sx),
                     ...side(column),
                   }}

@@ -84,7 +84,7 @@ export function LevelFields({ draft, read, target, entries, scopes, hows, onDraf
         label="Level"
         value={draft.scope ?? ''}
         onChange={(event) => onDraft({ scope: event.target.value as Scope })}
-        sx={{ width: 136 }}
+        sx={{ width: 152 }}
       >
         {scopes.map(({ scope: key, name }) => (
           <MenuItem key={key} value={key} dense>

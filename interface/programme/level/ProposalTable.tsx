@@ -72,7 +72,8 @@ export function ProposalTable({ rows, measure, left, onLeave, withRow }: Props) 
       heading: 'Why',
       width: 'minmax(0, 1fr)',
       title: (row) => [row.sentence, ...row.warnings].join('\n'),
-      sx: (row) => ({ pl: 1, color: atCeiling(row) ? 'level.over' : undefined }),
+      sentence: true,
+      sx: (row) => ({ color: atCeiling(row) ? 'level.over' : undefined }),
       cell: (row) => (
         <>
           {atCeiling(row) ? '▲ ' : ''}
@@ -92,7 +93,7 @@ export function ProposalTable({ rows, measure, left, onLeave, withRow }: Props) 
       label="Proposal"
       rows={rows}
       columns={columns}
-      rowHeight={30}
+      rowHeight={36}
       keyOf={(row) => row.clipId}
       rowProps={(row) => ({
         'data-proposal': nameOf(row),

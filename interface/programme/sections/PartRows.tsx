@@ -29,17 +29,6 @@ interface Props {
 /** Played before and after a part, seconds: how it fits is heard at its edges. */
 const AROUND_SECONDS = 1;
 
-const TWO_LINES = {
-  pl: 1,
-  fontSize: 12,
-  lineHeight: '15px',
-  overflow: 'hidden',
-  whiteSpace: 'normal',
-  display: '-webkit-box',
-  WebkitLineClamp: 2,
-  WebkitBoxOrient: 'vertical',
-} as const;
-
 /** Parts that were found, a row each. */
 export function PartRows({ parts, onAccept, onLeave, proposed }: Props) {
   const session = useSession();
@@ -100,7 +89,7 @@ export function PartRows({ parts, onAccept, onLeave, proposed }: Props) {
       heading: 'Why',
       width: 'minmax(0, 1fr)',
       title: ({ row }) => row.sentence,
-      sx: () => TWO_LINES,
+      sentence: true,
       cell: ({ row }) => `${row.limitedBy ? '▲ ' : ''}${row.sentence}`,
     },
     {
