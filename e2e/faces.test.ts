@@ -143,6 +143,67 @@ describe('the ladder', () => {
   });
 });
 
+describe('the demo put right through the ladder, by keyboard alone', () => {
+  /** Where what a clip holds belongs, LUFS. */
+  const goalOf = (name: string): number =>
+    name.startsWith('music') ? -34 : name.startsWith('ambience') ? -42 : name.startsWith('frost') ? -27 : -23;
+  /** The keys that move a gain by so much, to a tenth of a dB. */
+  function strokes(db: number): readonly (readonly [modifier: string | null, times: number])[] {
+    const tenths = Math.round(Math.abs(db) * 10);
+    return [
+      [Key.SHIFT, Math.floor(tenths / 30)],
+      [null, Math.floor((tenths % 30) / 5)],
+      [Key.ALT, tenths % 5],
+    ];
+  }
+
+  it('clip by clip to where it belongs, then the programme to its target', async () => {
+    const { page } = stage;
+    await page.openDemo();
+    await press('3');
+    await page.find('[data-ladder=bars]');
+    const focused = async (): Promise<string | null> =>
+      (await page.driver.switchTo().activeElement()).getAttribute('data-ladder');
+    for (let i = 0; i < 80 && (await focused()) === null; i++) await press(Key.TAB);
+    expect(await focused()).toBe('bars');
+    const clip = '[data-ladder-clip]';
+    await press(Key.ARROW_RIGHT);
+    for (let last = ''; ;) {
+      const name = await page.attribute(clip, 'data-ladder-clip');
+      const id = await page.attribute(clip, 'id');
+      if (id === last) break;
+      last = id;
+      const db = goalOf(name) - Number(await page.attribute(clip, 'data-lufs'));
+      const hand = page.driver.actions();
+      const key = db > 0 ? Key.ARROW_UP : Key.ARROW_DOWN;
+      for (const [modifier, times] of strokes(db)) {
+        if (modifier !== null) hand.keyDown(modifier);
+        for (let i = 0; i < times; i++) hand.sendKeys(key);
+        if (modifier !== null) hand.keyUp(modifier);
+      }
+      await hand.perform();
+      await page.until(
+        `${name} to be where it belongs`,
+        async () => Math.abs(Number(await page.attribute(clip, 'data-lufs')) - goalOf(name)) < 0.06,
+      );
+      await press(Key.ARROW_RIGHT);
+    }
+    await page.measured();
+    await page.driver.actions().keyDown(Key.SHIFT).sendKeys('L').keyUp(Key.SHIFT).perform();
+    await page.until(
+      'the shift to be known',
+      async () => (await page.attribute('[data-shift]', 'data-shift')) !== '',
+    );
+    await press(Key.ENTER);
+    await page.button('Undo: Bring programme to −23.0 LUFS');
+    await page.measured();
+    expect((await page.dial('integrated')).value).toBeCloseTo(-23, 1);
+    expect(await page.attribute('[data-verdict]', 'data-verdict')).toBe('true');
+    await press('1');
+    await page.find('[data-clip]');
+  });
+});
+
 describe('the plan', () => {
   it('puts the demo right in one move: seen first, one step, and again it changes nothing', async () => {
     const { page } = stage;
