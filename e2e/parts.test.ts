@@ -140,6 +140,20 @@ describe('a part of a clip', () => {
     await page.until('it at the rest', async () => /as loud as the rest/.test(await partLevel()));
   });
 
+  it('becomes a clip of its own, split at the ends of the range, and sounds the same', async () => {
+    const { page } = stage;
+    await page.measured();
+    const before = (await page.dial('integrated')).value;
+    await page.driver.actions().sendKeys('\\').perform();
+    await page.until('three clips', async () => (await page.all('[data-clip]')).length === 3);
+    expect(await page.all('[data-clip][aria-selected=true]')).toHaveLength(1);
+    await page.measured();
+    expect((await page.dial('integrated')).value).toBe(before);
+    await page.press('Undo: Split 1 clip at the range');
+    await page.until('one clip', async () => (await page.all('[data-clip]')).length === 1);
+    await (await page.clip('argument')).click();
+  });
+
   it('is kept, and a level of the whole clip that was worked out before it is stale', async () => {
     const { page } = stage;
     await page.press('Level 1 clip…');

@@ -1,5 +1,5 @@
 import { ABSOLUTE_GATE_LUFS } from '@/core/loudness/gating';
-import { meanSquareToLufs } from '@/core/loudness/decibels';
+import { lufsToMeanSquare, meanSquareToLufs } from '@/core/loudness/decibels';
 import { noiseFloor } from '@/core/loudness/details';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
@@ -24,53 +24,68 @@ const HAS_PAUSES_LU = 12;
 /** What is so near the noise floor is a pause, LU. */
 const PAUSE_LU = 6;
 
-interface Block {
-  readonly index: number;
-  readonly lufs: number;
+/** The blocks of a clip in which there is more than a pause: which they are, and how loud. */
+interface Blocks {
+  readonly index: Int32Array;
+  /** LUFS. */
+  readonly level: Float64Array;
 }
 
-/** The blocks in which there is more than a pause. */
-function soundingBlocks({ blocks, figures }: ClipMeasurement): Block[] {
+function soundingBlocks({ blocks, figures }: ClipMeasurement): Blocks {
   const floor = noiseFloor(blocks) ?? ABSOLUTE_GATE_LUFS;
   const pauses = (figures.integratedLufs ?? floor) - floor >= HAS_PAUSES_LU;
-  const least = Math.max(ABSOLUTE_GATE_LUFS, pauses ? floor + PAUSE_LU : -Infinity);
-  const found: Block[] = [];
-  blocks.forEach((z, index) => {
-    const lufs = meanSquareToLufs(z);
-    if (lufs !== null && lufs > least) found.push({ index, lufs });
-  });
-  return found;
+  const least = lufsToMeanSquare(Math.max(ABSOLUTE_GATE_LUFS, pauses ? floor + PAUSE_LU : -Infinity));
+  const index = new Int32Array(blocks.length);
+  const level = new Float64Array(blocks.length);
+  let count = 0;
+  for (let k = 0; k < blocks.length; k++) {
+    if (blocks[k]! <= least) continue;
+    index[count] = k;
+    level[count++] = meanSquareToLufs(blocks[k]!)!;
+  }
+  return { index: index.subarray(0, count), level: level.subarray(0, count) };
 }
 
-const median = (values: readonly number[]): number =>
-  [...values].sort((a, b) => a - b)[Math.floor((values.length - 1) / 2)]!;
+function median(values: Float64Array | Float32Array): number {
+  const sorted = values.slice().sort();
+  return sorted[(sorted.length - 1) >> 1]!;
+}
 
 /** Each block's loudness, steadied by the median of those around it. */
-const steadied = (blocks: readonly Block[]): Block[] =>
-  blocks.map(({ index }, i) => ({
-    index,
-    lufs: median(
-      blocks
-        .slice(Math.max(0, i - (STEADY >> 1)), i + (STEADY >> 1) + 1)
-        .filter((other) => Math.abs(other.index - index) <= PAUSE)
-        .map(({ lufs }) => lufs),
-    ),
-  }));
+function steadied({ index, level }: Blocks): Float64Array {
+  const around = new Float64Array(STEADY);
+  return level.map((_, i) => {
+    let count = 0;
+    for (let j = Math.max(0, i - (STEADY >> 1)); j <= i + (STEADY >> 1) && j < level.length; j++) {
+      if (Math.abs(index[j]! - index[i]!) > PAUSE) continue;
+      // Few enough to be put in order as they come.
+      let place = count++;
+      for (; place > 0 && around[place - 1]! > level[j]!; place--) around[place] = around[place - 1]!;
+      around[place] = level[j]!;
+    }
+    return around[(count - 1) >> 1]!;
+  });
+}
 
-/** Runs of blocks on one side of the usual loudness that reach the distance, and go on while they keep half of it. */
-function runs(
-  blocks: readonly Block[],
-  usual: number,
-  distance: number,
-): { from: number; to: number; over: boolean }[] {
-  const found: { from: number; to: number; over: boolean }[] = [];
-  let run: { from: number; to: number; over: boolean; reached: boolean } | null = null;
+/** Blocks from one to another, all on one side of the usual loudness. */
+interface Run {
+  readonly from: number;
+  readonly to: number;
+  readonly over: boolean;
+}
+
+/** Runs of blocks that reach the distance from the usual loudness, and go on while they keep half of it. */
+function runs(blocks: Blocks, usual: number, distance: number): Run[] {
+  const level = steadied(blocks);
+  const all: Run[] = [];
+  let run: (Run & { to: number; reached: boolean }) | null = null;
   const end = (): void => {
-    if (run?.reached) found.push({ from: run.from, to: run.to, over: run.over });
+    if (run?.reached) all.push({ from: run.from, to: run.to, over: run.over });
     run = null;
   };
-  for (const { index, lufs } of blocks) {
-    const off = lufs - usual;
+  for (let i = 0; i < level.length; i++) {
+    const index = blocks.index[i]!;
+    const off = level[i]! - usual;
     const over = off > 0;
     if (run && (index - run.to > PAUSE || over !== run.over || Math.abs(off) < distance * GOES_ON)) end();
     if (Math.abs(off) < distance * GOES_ON) continue;
@@ -79,7 +94,7 @@ function runs(
     run.reached ||= Math.abs(off) >= distance;
   }
   end();
-  return found;
+  return all;
 }
 
 /** How far around a place its edge is looked for, tenths of a second. */
@@ -121,29 +136,43 @@ function edgeNear(
       : seconds;
 }
 
+/** What was found last in each measurement: lists ask for thousands again and again. */
+const lastFound = new WeakMap<
+  ClipMeasurement,
+  { readonly distance: number; readonly parts: readonly TimeRange[] }
+>();
+
 /**
  * Finds the parts of a clip whose loudness stands out from the rest: louder or quieter than what is usual in it (the median
  * of its momentary loudness, pauses aside) by a distance. In order, not overlapping.
  * @param distance LU, over 0
  * @returns seconds of the clip
  */
-export function standingOut(measurement: ClipMeasurement, distance = STANDS_OUT_LU): TimeRange[] {
+export function standingOut(measurement: ClipMeasurement, distance = STANDS_OUT_LU): readonly TimeRange[] {
+  const known = lastFound.get(measurement);
+  if (known?.distance === distance) return known.parts;
+  const parts = search(measurement, distance);
+  lastFound.set(measurement, { distance, parts });
+  return parts;
+}
+
+function search(measurement: ClipMeasurement, distance: number): TimeRange[] {
   const blocks = soundingBlocks(measurement);
-  if (blocks.length === 0) return [];
+  if (blocks.level.length === 0) return [];
   const { truePeaks } = measurement;
-  const usual = median(blocks.map(({ lufs }) => lufs));
-  const usualPeak = median(blocks.map(({ index }) => truePeaks[index + 1] ?? 0));
+  const usual = median(blocks.level);
+  const usualPeak = median(Float64Array.from(blocks.index, (k) => truePeaks[k + 1] ?? 0));
   const parts: TimeRange[] = [];
-  for (const { from, to, over } of runs(steadied(blocks), usual, distance)) {
+  for (const { from, to, over } of runs(blocks, usual, distance)) {
     // A block stands out as soon as a part of it does: of a loud one the end, or the beginning; of a quiet one nearly all.
     const [first, last] = over
       ? [from / HOPS_PER_SECOND + 0.75 * BLOCK_SECONDS, to / HOPS_PER_SECOND + 0.25 * BLOCK_SECONDS]
       : [from / HOPS_PER_SECOND + 0.25 * BLOCK_SECONDS, to / HOPS_PER_SECOND + 0.75 * BLOCK_SECONDS];
     if (!over && last - first < QUIET_SECONDS) continue;
     const firstPeak = Math.ceil(first * PEAK_BLOCKS_PER_SECOND);
-    const own = median([
-      ...truePeaks.subarray(firstPeak, Math.max(firstPeak + 1, Math.floor(last * PEAK_BLOCKS_PER_SECOND))),
-    ]);
+    const own = median(
+      truePeaks.subarray(firstPeak, Math.max(firstPeak + 1, Math.floor(last * PEAK_BLOCKS_PER_SECOND))),
+    );
     const between = Math.sqrt(own * usualPeak);
     const pause = Math.min(own, usualPeak) / 4;
     const inPart = (peak: number): boolean | null => (peak < pause ? null : peak > between === over);
@@ -170,6 +199,7 @@ export function proposeParts(
   const { measurement } = entry;
   if (!measurement) return [];
   const parts = standingOut(measurement, distance);
+  if (parts.length === 0) return [];
   const rest = restLufs({ ...entry, measurement }, parts);
   return parts
     .map((range) => sectionRow(entry, range, { ...request, goal: 'rest' }, { rest, ...(place && { place }) }))

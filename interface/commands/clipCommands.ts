@@ -96,6 +96,12 @@ const chooseStep = (way: 'before' | 'after', add: boolean): Command => ({
 /** What is done to clips, and which of them are chosen. */
 export const clipCommands: readonly Command[] = [
   onChosen('split', 'Split at the playhead', ['/'], ({ session, ids }) => cutActions.split(session, ids)),
+  {
+    ...onChosen('split-range', 'Split at the ends of the range', ['\\'], ({ session, ids }) =>
+      cutActions.splitAtRange(session, ids),
+    ),
+    needs: 'part',
+  },
   onChosen('trim-start', 'Trim the start to the playhead', ['('], ({ session, ids }) =>
     cutActions.trim(session, ids, 'start'),
   ),

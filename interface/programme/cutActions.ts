@@ -28,6 +28,25 @@ export const cutActions = {
     );
   },
 
+  /** Splits at both ends of the range, so that what lies in it is a clip of its own. */
+  splitAtRange(session: Session, ids: ReadonlySet<Id>): void {
+    const { range } = session.state;
+    if (!range) return;
+    const lies = (clip: Clip): boolean => clip.start < range.to && clipEnd(clip) > range.from;
+    const within = chosen(session, ids).filter(lies);
+    const made = new Set(within.map(({ id }) => id));
+    session.do(`Split ${count(within.length, 'clip')} at the range`, (project) =>
+      [range.to, range.from].reduce((state, at) => splitClips(state, made, at, newId), project),
+    );
+    const names = new Set(within.map(({ sourceId, trackId }) => `${sourceId} ${trackId}`));
+    session.select(
+      session.project.clips
+        .filter((clip) => clip.start >= range.from && clipEnd(clip) <= range.to)
+        .filter(({ sourceId, trackId }) => names.has(`${sourceId} ${trackId}`))
+        .map(({ id }) => id),
+    );
+  },
+
   /** Brings an edge of the clips under the playhead to it. */
   trim(session: Session, ids: ReadonlySet<Id>, edge: 'start' | 'end'): void {
     const { playhead } = session.state;

@@ -4,7 +4,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { proposeParts, STANDS_OUT_LU } from '@/core/levelling/findParts';
 import type { SectionRow } from '@/core/levelling/sectionLevels';
 import { figure } from '@/core/text/figures';
@@ -56,6 +56,7 @@ export function PartsSheet({ onClose }: { onClose: () => void }) {
         })),
     );
   }, [entries, distance, place, target, sampleRate, left, rampMs]);
+  useEffect(() => () => session.audition.stop(), [session]);
   const waiting = entries.filter(({ measurement }) => measurement === null).length;
   const gainOf = ({ clip, range, row }: FoundPart): PartGain => ({
     clipId: clip.id,
