@@ -20,6 +20,9 @@ const SANE_DB = 20;
 /** The loudest three seconds may be this far over the rest before one gain is too blunt for all of it, LU. */
 const EVEN_LU = 9;
 
+/** Who has the same change: all clips, those of the clip's set, or no other (`null`). */
+export type Shared = 'all' | 'set' | null;
+
 interface Told {
   readonly before: number | null;
   readonly after: number | null;
@@ -28,8 +31,7 @@ interface Told {
   readonly limitedBy: GainLimit;
   readonly passesCeiling: boolean;
   readonly truePeakAfter: number | null;
-  /** One change for several. */
-  readonly shared: boolean;
+  readonly shared: Shared;
   /** The clip whose peak holds all of them, where it is another. */
   readonly holder: { readonly clip: Clip; readonly measurement: ClipMeasurement };
 }
@@ -38,18 +40,18 @@ interface Told {
 export function explain(request: LevelRequest, told: Told, place: PlaceTold): string {
   const { before, after, change, wanted, limitedBy, passesCeiling, truePeakAfter, shared, holder } = told;
   const unit = UNIT[request.measure];
-  const who = shared ? 'All together ' : '';
+  const who = shared === null ? '' : shared === 'all' ? 'All together ' : 'Its set together ';
   const peak = `the peak at ${place(holder.clip, peakPlace(holder.measurement))}`;
   if (limitedBy === 'ceiling') {
-    const whose = shared ? `${peak} of ${holder.clip.name}` : peak;
+    const whose = shared !== null ? `${peak} of ${holder.clip.name}` : peak;
     return `${who}${signed(wanted)} dB wanted, ${signed(change)} dB given: ${whose} reaches ${withUnit(request.ceilingDbtp, 'dBTP')} first.`;
   }
   if (limitedBy === 'gainRange')
     return `${who}${signed(wanted)} dB wanted, ${signed(change)} dB given: a clip’s gain goes no further.`;
-  const from = `${withUnit(before, unit)}, to ${withUnit(shared ? after : request.goal, unit)}`;
-  const ungated = request.measure === 'integrated' && isUngated(holder.measurement) && !shared;
+  const from = `${withUnit(before, unit)}, to ${withUnit(shared !== null ? after : request.goal, unit)}`;
+  const ungated = request.measure === 'integrated' && isUngated(holder.measurement) && shared === null;
   const past = passesCeiling ? `; ${peak} goes to ${withUnit(truePeakAfter, 'dBTP')}, past the ceiling` : '';
-  return `${from}: ${signed(change)} dB${shared ? ', the same for all' : ''}${ungated ? ' (ungated: shorter than 400 ms)' : ''}${past}.`;
+  return `${from}: ${signed(change)} dB${shared === null ? '' : shared === 'all' ? ', the same for all' : ', the same for all of its set'}${ungated ? ' (ungated: shorter than 400 ms)' : ''}${past}.`;
 }
 
 /** What is worth a second look when a clip gets a gain. */

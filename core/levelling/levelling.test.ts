@@ -263,6 +263,23 @@ describe('levelling together', () => {
     const { rows } = propose(entries, request({ mode: 'together', measure: 'truePeak', goal: -12 }));
     expect(Math.max(...rows.map((row) => row.truePeakAfter!))).toBeCloseTo(-12, 6);
   });
+
+  it('in sets: each is told of its own, and a set of one is levelled by itself', async () => {
+    const entries = await Promise.all(
+      [
+        testClip({ id: 'a', length: 90_000 }),
+        testClip({ id: 'b', sourceId: 's1', length: 90_000 }),
+        // Too short for a gating block.
+        testClip({ id: 'c', length: 9_000, sourceStart: 20_000 }),
+      ].map(measured),
+    );
+    const setOf = ({ id }: Clip): string => (id === 'c' ? 'alone' : 'pair');
+    const asked = request({ ceilingDbtp: 30 });
+    const { rows } = propose(entries, { ...asked, mode: 'together' }, { setOf });
+    expect(rows[0]!.sentence).toMatch(/the same for all of its set\.$/);
+    expect(rows[2]).toEqual(propose(entries.slice(2), asked).rows[0]);
+    expect(rows[2]!.sentence).toMatch(/ungated/);
+  });
 });
 
 describe('the programme brought to its target by one shift', () => {

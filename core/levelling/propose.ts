@@ -3,7 +3,7 @@ import { solveGain } from '@/core/loudness/gainSolve';
 import { clampGain } from '@/core/programme/gainField';
 import type { Clip } from '@/core/programme/model';
 import type { ClipMeasurement } from '@/core/render/measureClip';
-import { explain, placeInClip, SKIPPED, warningsOf, type PlaceTold } from './explain';
+import { explain, placeInClip, SKIPPED, warningsOf, type PlaceTold, type Shared } from './explain';
 import type { GainLimit, LevelRequest, MeasuredClip, Proposal, ProposalRow, SkipReason } from './proposal';
 import { gained, gatingBlocksOf, integratedWith, isUngated, readAt, ungatedAt } from './reading';
 
@@ -59,7 +59,7 @@ interface Outcome {
   readonly wanted: number;
   readonly change: number;
   readonly limitedBy: GainLimit;
-  readonly shared: boolean;
+  readonly shared: Shared;
   /** Whose peak says how far it may go. */
   readonly holder: Measured;
 }
@@ -117,7 +117,7 @@ function proposeEach(clips: readonly MeasuredClip[], request: LevelRequest, plac
     return row(
       entry,
       request,
-      { wanted, change: gainDb - now, limitedBy, shared: false, holder: entry },
+      { wanted, change: gainDb - now, limitedBy, shared: null, holder: entry },
       place,
     );
   });
@@ -141,6 +141,7 @@ function sharedWanted(usable: readonly Measured[], request: LevelRequest): numbe
 function proposeTogether(
   clips: readonly MeasuredClip[],
   request: LevelRequest,
+  shared: Shared,
   place: PlaceTold,
 ): ProposalRow[] {
   const usable = clips.filter((entry) => skipReason(entry, request) === null).filter(isMeasured);
@@ -171,7 +172,7 @@ function proposeTogether(
     if (!isMeasured(entry)) return skippedRow(entry, request, 'notMeasured');
     if (entry.measurement.figures.truePeakDbtp === null) return skippedRow(entry, request, 'silent');
     const own = limitedBy === 'ceiling' ? holder : entry;
-    return row(entry, request, { wanted, change, limitedBy, shared: true, holder: own }, place);
+    return row(entry, request, { wanted, change, limitedBy, shared, holder: own }, place);
   });
 }
 
@@ -192,13 +193,18 @@ export function propose(
   const sets = new Map<string, MeasuredClip[]>();
   for (const entry of clips) {
     const set = setOf(entry.clip);
-    sets.set(set, [...(sets.get(set) ?? []), entry]);
+    const members = sets.get(set);
+    if (members) members.push(entry);
+    else sets.set(set, [entry]);
   }
-  const byClip = new Map(
-    [...sets.values()].flatMap((set) =>
-      proposeTogether(set, request, place).map((proposed) => [proposed.clipId, proposed]),
-    ),
+  const shared = sets.size > 1 ? 'set' : 'all';
+  const rows = [...sets.values()].flatMap((set) =>
+    // What is a set by itself is levelled by itself.
+    set.length === 1
+      ? proposeEach(set, { ...request, mode: 'each' }, place)
+      : proposeTogether(set, request, shared, place),
   );
+  const byClip = new Map(rows.map((proposed) => [proposed.clipId, proposed]));
   return { request, rows: clips.map(({ clip }) => byClip.get(clip.id)!) };
 }
 
