@@ -54,6 +54,17 @@ export function explain(request: LevelRequest, told: Told, place: PlaceTold): st
   return `${from}: ${signed(change)} dB${shared === null ? '' : shared === 'all' ? ', the same for all' : ', the same for all of its set'}${ungated ? ' (ungated: shorter than 400 ms)' : ''}${past}.`;
 }
 
+/** The loudest three seconds of a clip, where they are so far over all of it that one gain is too blunt; else `null`. */
+export function farPart({
+  figures,
+  maxShortTermAt: at,
+}: ClipMeasurement): { at: number; overLu: number } | null {
+  const { maxShortTermLufs, integratedLufs } = figures;
+  if (maxShortTermLufs === null || integratedLufs === null || at === null) return null;
+  const overLu = maxShortTermLufs - integratedLufs;
+  return overLu > EVEN_LU ? { at, overLu } : null;
+}
+
 /** What is worth a second look when a clip gets a gain. */
 export function warningsOf(
   { clip, measurement }: { readonly clip: Clip; readonly measurement: ClipMeasurement },
@@ -68,16 +79,10 @@ export function warningsOf(
     warnings.push(`Its noise floor comes up to ${withUnit(floor, 'LUFS')}.`);
   if (Math.abs(change) > SANE_DB)
     warnings.push(`${signed(change)} dB is a great deal: check that it is the right clip.`);
-  const { maxShortTermLufs, integratedLufs } = measurement.figures;
-  const { maxShortTermAt } = measurement;
-  if (
-    maxShortTermLufs !== null &&
-    integratedLufs !== null &&
-    maxShortTermAt !== null &&
-    maxShortTermLufs - integratedLufs > EVEN_LU
-  )
+  const far = farPart(measurement);
+  if (far)
     warnings.push(
-      `The three seconds at ${place(clip, maxShortTermAt)} are ${withUnit(maxShortTermLufs - integratedLufs, 'LU')} over all of it: a gain on that part would serve better.`,
+      `The three seconds at ${place(clip, far.at)} are ${withUnit(far.overLu, 'LU')} over all of it: a gain on that part would serve better.`,
     );
   return warnings;
 }

@@ -213,9 +213,9 @@ describe('what a proposal can be told', () => {
         maxShortTermAt: 2,
       },
     };
-    expect(propose([uneven], request({})).rows[0]!.warnings.join()).toMatch(
-      /three seconds at 0:02\.0 are 11\.0 LU over all of it/,
-    );
+    const [row] = propose([uneven], request({})).rows;
+    expect(row!.warnings.join()).toMatch(/three seconds at 0:02\.0 are 11\.0 LU over all of it/);
+    expect([row!.uneven, far!.uneven]).toEqual([true, false]);
   });
 
   it('remembers for what each gain was worked out', async () => {

@@ -64,6 +64,8 @@ export interface ProposalRow {
   readonly skipped: SkipReason | null;
   /** What is worth a second look, each a full sentence. */
   readonly warnings: readonly string[];
+  /** A part of the clip is far over the rest: a gain on that part would serve better. */
+  readonly uneven: boolean;
   readonly reason: GainReason;
   /** The row explained in one sentence. */
   readonly sentence: string;

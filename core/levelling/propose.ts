@@ -3,7 +3,7 @@ import { solveGain } from '@/core/loudness/gainSolve';
 import { clampGain } from '@/core/programme/gainField';
 import type { Clip } from '@/core/programme/model';
 import type { ClipMeasurement } from '@/core/render/measureClip';
-import { explain, placeInClip, SKIPPED, warningsOf, type PlaceTold, type Shared } from './explain';
+import { explain, farPart, placeInClip, SKIPPED, warningsOf, type PlaceTold, type Shared } from './explain';
 import type { GainLimit, LevelRequest, MeasuredClip, Proposal, ProposalRow, SkipReason } from './proposal';
 import { gained, gatingBlocksOf, integratedWith, isUngated, readAt, ungatedAt } from './reading';
 
@@ -49,6 +49,7 @@ function skippedRow(entry: MeasuredClip, request: LevelRequest, skipped: SkipRea
     passesCeiling: false,
     skipped,
     warnings: [],
+    uneven: false,
     reason: clip.gain.reason,
     sentence: SKIPPED[skipped],
   };
@@ -85,6 +86,7 @@ function row(entry: Measured, request: LevelRequest, outcome: Outcome, place: Pl
     passesCeiling,
     skipped: null,
     warnings: warningsOf(entry, gainAfterDb, request, place),
+    uneven: farPart(measurement) !== null,
     reason: {
       kind: 'levelled',
       measure: request.measure,

@@ -95,7 +95,7 @@ export function ProgrammeStage() {
           {face === 'lanes' && <Lanes view={view} hands={hands} />}
           {face === 'ledger' && <Ledger hands={hands} />}
           {face === 'ladder' && <Ladder hands={hands} />}
-          {sheet === 'clips' && <LevelSheet onClose={close} />}
+          {sheet === 'clips' && <LevelSheet onClose={close} onFindParts={hands.findParts} />}
           {sheet === 'parts' && <PartsSheet onClose={close} />}
           {sheet === 'plan' && <PlanSheet onClose={close} />}
           {sheet === 'programme' && <ShiftSheet onClose={close} />}

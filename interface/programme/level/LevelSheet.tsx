@@ -102,7 +102,7 @@ function told(draft: LevelDraft): string {
 }
 
 /** Levels clips: what is asked for on top, the proposal with its reasons below, applied as one step. */
-export function LevelSheet({ onClose }: { onClose: () => void }) {
+export function LevelSheet({ onClose, onFindParts }: { onClose: () => void; onFindParts: () => void }) {
   const session = useSession();
   const project = useSessionState((state) => state.history.project);
   const shown = useProject();
@@ -127,6 +127,7 @@ export function LevelSheet({ onClose }: { onClose: () => void }) {
   );
   const skipped = rows?.filter((row) => row.skipped !== null).length ?? 0;
   const held = wanted.filter((row) => row.limitedBy !== null).length;
+  const uneven = wanted.filter((row) => row.uneven).map(({ clipId }) => clipId);
   const past = wanted.filter((row) => row.passesCeiling).length;
   const proposed = useMemo(() => applyGains(project, gainsOf(wanted)), [project, wanted]);
   useProposed(wanted, hearing ? proposed : null);
@@ -182,6 +183,17 @@ export function LevelSheet({ onClose }: { onClose: () => void }) {
           {skipped > 0 && ` ${count(skipped, 'clip is', 'clips are')} skipped.`}
           {hearing && shown !== project && ' The programme is shown and heard with them.'}
         </Box>
+        {uneven.length > 0 && (
+          <Button
+            color="inherit"
+            onClick={() => {
+              session.select(uneven, true);
+              onFindParts();
+            }}
+          >
+            Find the parts of {count(uneven.length, 'uneven clip')}
+          </Button>
+        )}
       </Box>
       {rows && request && (
         <ProposalTable
