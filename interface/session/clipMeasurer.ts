@@ -8,45 +8,70 @@ import { getClipMeasurement, putClipMeasurement } from '@/storage/measurements';
 
 /** How long measurements are collected before they are told, ms. */
 const TELL_MS = 80;
+/** How long a hand must hold still before what it moves is measured, ms. */
+const STILL_MS = 150;
 
-/** Sees to it that every clip has its own measurement: from the store if it is there, else from the workers. */
+/** What clip measurements need of their session. */
+interface Host {
+  readonly audioOf: (audioKey: string) => Blob | undefined;
+  readonly known: () => ReadonlyMap<string, ClipMeasurement>;
+  readonly onMeasured: (measurements: ReadonlyMap<string, ClipMeasurement>) => void;
+  readonly onFailed: (failure: Failure) => void;
+}
+
+/**
+ * Sees to it that every clip has its own measurement: from the store if it is there, else from the workers. What is no
+ * longer wanted is given up.
+ */
 export class ClipMeasurer {
-  private readonly underWay = new Set<string>();
+  private readonly underWay = new Map<string, AbortController>();
   private waiting = new Map<string, ClipMeasurement>();
   private timer: ReturnType<typeof setTimeout> | null = null;
-  private readonly controller = new AbortController();
+  private still: ReturnType<typeof setTimeout> | null = null;
 
-  constructor(
-    private readonly audioOf: (audioKey: string) => Blob | undefined,
-    private readonly onMeasured: (measurements: ReadonlyMap<string, ClipMeasurement>) => void,
-    private readonly onFailed: (failure: Failure) => void,
-  ) {}
+  constructor(private readonly host: Host) {}
 
-  /** Asks for what is missing. */
-  want(project: Project, known: ReadonlyMap<string, ClipMeasurement>): void {
-    for (const clip of project.clips) {
-      const key = clipKey(project, clip);
-      if (!key || known.has(key) || this.underWay.has(key)) continue;
-      const { audioKey, ...stretch } = clipStretch(project, clip)!;
-      const blob = this.audioOf(audioKey);
-      if (!blob) continue;
-      this.underWay.add(key);
-      void this.measure(key, { ...stretch, blob });
-    }
+  /**
+   * Asks for what is missing.
+   * @param passing a hand is still moving it: it is measured once the hand holds still, and not kept
+   */
+  want(project: Project, passing: boolean): void {
+    if (this.still) clearTimeout(this.still);
+    this.still = null;
+    if (passing) this.still = setTimeout(() => this.measureMissing(project, false), STILL_MS);
+    else this.measureMissing(project, true);
   }
 
-  private async measure(key: string, task: ClipTask): Promise<void> {
+  private measureMissing(project: Project, keep: boolean): void {
+    const known = this.host.known();
+    const wanted = new Set<string>();
+    for (const clip of project.clips) {
+      const key = clipKey(project, clip);
+      if (!key || known.has(key) || this.waiting.has(key)) continue;
+      wanted.add(key);
+      // What was given up is begun anew.
+      if (this.underWay.get(key)?.signal.aborted === false) continue;
+      const { audioKey, ...stretch } = clipStretch(project, clip)!;
+      const blob = this.host.audioOf(audioKey);
+      if (blob) void this.measure(key, { ...stretch, blob }, keep);
+    }
+    for (const [key, controller] of this.underWay) if (!wanted.has(key)) controller.abort();
+  }
+
+  private async measure(key: string, task: ClipTask, keep: boolean): Promise<void> {
+    const controller = new AbortController();
+    this.underWay.set(key, controller);
     try {
       const stored = await getClipMeasurement(key).catch(() => null);
       if (stored) return this.tell(key, stored);
-      const outcome = await measurePool().measureClip(task, this.controller.signal);
-      if ('failure' in outcome) this.onFailed(outcome.failure);
+      const outcome = await measurePool().measureClip(task, controller.signal);
+      if ('failure' in outcome) this.host.onFailed(outcome.failure);
       if (!('ok' in outcome)) return;
       this.tell(key, outcome.ok);
       // Only a shortcut for the next visit: if it cannot be kept, it is measured again then.
-      await putClipMeasurement(key, outcome.ok).catch(() => undefined);
+      if (keep) await putClipMeasurement(key, outcome.ok).catch(() => undefined);
     } finally {
-      this.underWay.delete(key);
+      if (this.underWay.get(key) === controller) this.underWay.delete(key);
     }
   }
 
@@ -57,12 +82,13 @@ export class ClipMeasurer {
       this.timer = null;
       const told = this.waiting;
       this.waiting = new Map();
-      this.onMeasured(told);
+      this.host.onMeasured(told);
     }, TELL_MS);
   }
 
   close(): void {
     if (this.timer) clearTimeout(this.timer);
-    this.controller.abort();
+    if (this.still) clearTimeout(this.still);
+    for (const controller of this.underWay.values()) controller.abort();
   }
 }

@@ -8,7 +8,6 @@ import { withGroups } from '@/core/programme/groups';
 import { programmeFrames, type Clip, type Id, type Project } from '@/core/programme/model';
 import { withBaseGain, type ClipMeasurement } from '@/core/render/measureClip';
 import type { SubBlockRange } from '@/core/render/dirtyRanges';
-import { clipKey } from '@/core/render/clipKey';
 import { Playback } from '@/engine/playback';
 import type { Solved } from '@/engine/programme.worker';
 import { ProgrammeEngine } from '@/engine/programmeEngine';
@@ -19,6 +18,7 @@ import { saveProject } from '@/storage/projects';
 import { Audition } from './audition';
 import { Comparison } from './comparison';
 import { ClipMeasurer } from './clipMeasurer';
+import { ownMeasurements, withMeasurements } from './clipMeasurements';
 import { Cuts } from './cuts';
 import type { Desk } from './desk';
 import { Handover } from './handover';
@@ -109,11 +109,16 @@ export class Session {
       (project, ...where) => this.engine.stretch(project, ...where),
       () => this.stop(),
     );
-    this.clipMeasurer = new ClipMeasurer(
-      (key) => this.engine.audioOf(key),
-      (measured) => this.set({ clipMeasurements: new Map([...this.state.clipMeasurements, ...measured]) }),
-      (measureFailure) => this.set({ measureFailure }),
-    );
+    this.clipMeasurer = new ClipMeasurer({
+      audioOf: (key) => this.engine.audioOf(key),
+      known: () => this.state.clipMeasurements,
+      onMeasured: (measured) => {
+        const { clipMeasurements } = this.state;
+        const projects = [...new Set([this.project, shownProject(this.state)])];
+        this.set({ clipMeasurements: withMeasurements(clipMeasurements, measured, projects) });
+      },
+      onFailed: (measureFailure) => this.set({ measureFailure }),
+    });
     this.sourceMeasurer = new SourceMeasurer(
       (key) => this.engine.audioOf(key),
       (key, measurement) =>
@@ -370,7 +375,7 @@ export class Session {
   private refresh(): void {
     const project = shownProject(this.state);
     this.hear(project);
-    this.clipMeasurer.want(project, this.state.clipMeasurements);
+    this.clipMeasurer.want(project, this.state.preview !== null);
     this.sourceMeasurer.want(project, this.state.sourceMeasurements);
     // Several changes within a frame (a drag) are one measurement.
     if (this.measureQueued) return;
@@ -408,11 +413,10 @@ export class Session {
   /** Every clip's own measurement before its own gain, with all else that lies on it, if it is there yet. */
   clipMeasurements(project: Project): (clip: Clip) => ClipMeasurement | null {
     const base = baseDbOf(project);
-    const { clipMeasurements } = this.state;
+    const own = ownMeasurements(this.state.clipMeasurements, project, this.project);
     return (clip) => {
-      const key = clipKey(project, clip);
-      const measurement = key && clipMeasurements.get(key);
-      return measurement ? withBaseGain(measurement, base(clip)) : null;
+      const measurement = own(clip);
+      return measurement && withBaseGain(measurement, base(clip));
     };
   }
 

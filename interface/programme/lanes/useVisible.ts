@@ -2,10 +2,10 @@ import { useMemo } from 'react';
 import { totalDbOf } from '@/core/programme/clipGain';
 import { outermostOf } from '@/core/programme/groups';
 import { clipEnd, type Clip, type Id, type Project, type Source } from '@/core/programme/model';
-import { clipKey } from '@/core/render/clipKey';
 import { withBaseGain, type ClipMeasurement } from '@/core/render/measureClip';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import { sourceKey } from '@/storage/measurements';
+import { ownMeasurements } from '../../session/clipMeasurements';
 import { useSessionState } from '../../session/SessionContext';
 import { DRAWN_WIDTH } from './laneScale';
 import type { LaneView } from './useLaneView';
@@ -34,12 +34,14 @@ const MARGIN = 200;
 export function useVisible(project: Project, view: LaneView): ReadonlyMap<Id, readonly DrawnClip[]> {
   const overviews = useSessionState((state) => state.sourceMeasurements);
   const measurements = useSessionState((state) => state.clipMeasurements);
+  const resting = useSessionState((state) => state.history.project);
   const missing = useSessionState((state) => state.missingAudio);
   const { pixelsPerSecond, scrollLeft, width } = view;
   return useMemo(() => {
     const sources = new Map(project.sources.map((source) => [source.id, source]));
     const totalDb = totalDbOf(project);
     const outermost = outermostOf(project);
+    const own = ownMeasurements(measurements, project, resting);
     const pixelsPerFrame = pixelsPerSecond / project.sampleRate;
     const from = (scrollLeft - MARGIN) / pixelsPerFrame;
     const to = (scrollLeft + width + MARGIN) / pixelsPerFrame;
@@ -47,19 +49,18 @@ export function useVisible(project: Project, view: LaneView): ReadonlyMap<Id, re
     for (const clip of project.clips) {
       if (clipEnd(clip) < from || clip.start > to) continue;
       const source = sources.get(clip.sourceId);
-      const key = clipKey(project, clip);
-      const measurement = key === null ? undefined : measurements.get(key);
+      const measurement = own(clip);
       byTrack.get(clip.trackId)?.push({
         clip,
         source,
         missing: source === undefined || missing.has(source.audioKey),
         overview: source && overviews.get(sourceKey(source)),
         totalDb: totalDb(clip),
-        measurement: measurement ? withBaseGain(measurement, totalDb(clip) - clip.gain.db) : null,
+        measurement: measurement && withBaseGain(measurement, totalDb(clip) - clip.gain.db),
         groupName: outermost(clip)?.name ?? null,
         small: clip.length * pixelsPerFrame < DRAWN_WIDTH,
       });
     }
     return byTrack;
-  }, [project, overviews, measurements, missing, pixelsPerSecond, scrollLeft, width]);
+  }, [project, resting, overviews, measurements, missing, pixelsPerSecond, scrollLeft, width]);
 }
