@@ -1,4 +1,4 @@
-import { Key } from 'selenium-webdriver';
+import { Key, Origin } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import { bytesSource } from '@/core/audio/byteSource';
 import { openPcm } from '@/core/formats/openPcm';
@@ -138,6 +138,33 @@ describe('a part of a clip', () => {
     await partAt(-5);
     await page.press('To the rest');
     await page.until('it at the rest', async () => /as loud as the rest/.test(await partLevel()));
+  });
+
+  it('is dragged by its line, apart from the rest of the clip; a click on it chooses it', async () => {
+    const { page } = stage;
+    const field = async (): Promise<number> =>
+      Number((await (await page.field('Gain of the part (dB)')).getAttribute('value'))!.replace('−', '-'));
+    const before = await field();
+    const clip = await (await page.clip('argument')).getRect();
+    const lines = await page.driver.executeScript<number>(
+      // Where the waterline lies, and how many pixels a dB takes on the lane.
+      'return document.querySelector("[data-waterline] .waterline-line").getBoundingClientRect().top',
+    );
+    const perLu = (clip.height - 17) / 42;
+    const at = { x: Math.round(clip.x + (2 / 12) * clip.width), y: Math.round(lines + 1 - before * perLu) };
+    const hand = page.driver.actions();
+    await hand.move(at).press().move({ origin: Origin.POINTER, x: 0, y: 20 }).perform();
+    expect(await page.text('[data-readout]')).toMatch(/on this part \(−\d+\.\d+ dB from before\)/);
+    await page.driver.actions().release().perform();
+    await page.button('Undo: Part of argument to');
+    await page.until('the part to be lower', async () => (await field()) < before - 20 / perLu + 0.2);
+    expect((await page.clipLevel('argument')).gain).toBe(0);
+    await page.press('Undo: Part of argument to');
+    await page.press('Forget the range');
+    await page.clipLevel('argument');
+    await page.driver.actions().move(at).press().release().perform();
+    await page.find('[data-range-length]');
+    expect(await field()).toBeCloseTo(before, 2);
   });
 
   it('becomes a clip of its own, split at the ends of the range, and sounds the same', async () => {

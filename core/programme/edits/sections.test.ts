@@ -5,7 +5,7 @@ import { splitClips, trimClips } from '@/core/programme/edits/cutting';
 import { setSampleRate } from '@/core/programme/edits/settings';
 import { doStep, redoStep, startHistory, undoStep } from '@/core/programme/history';
 import { clipArbitrary, clipsArbitrary, testClip, testProject } from '@/core/testing/projects';
-import { changeSections, clearCurves, type SectionChange } from './sections';
+import { changeSections, clearCurves, moveSection, type SectionChange } from './sections';
 
 const lower = (db: number) => () => ({ kind: 'change', db }) as const;
 
@@ -117,6 +117,27 @@ describe('sections of clips', () => {
     expect(after.clips[1]).toBe(project.clips[1]);
     expect(changeSections(project, { from: 900_000, to: 910_000 }, lower(-3))).toBe(project);
     expect(changeSections(project, { from: 10_000, to: 10_001 }, lower(-3))).toBe(project);
+  });
+
+  it('are moved as they are, and nothing else with them', () => {
+    const project = testProject([testClip({ id: 'a' }), testClip({ id: 'b', trackId: 't1' })]);
+    const once = changeSections(project, { from: 20_000, to: 40_000 }, lower(-6), 500);
+    const twice = changeSections(once, { from: 80_000, to: 90_000 }, lower(3), 500);
+    const [first, second] = curveSections(twice.clips[0]!);
+    const moved = moveSection(twice, 'a', first!, -2.5);
+    expect(curveSections(moved.clips[0]!)).toEqual([{ from: 20_000, to: 40_000, db: -8.5 }, second]);
+    expect(moved.clips[1]).toBe(twice.clips[1]);
+    // Brought to 0 dB it is none any more; held at what a curve can have.
+    expect(curveSections(moveSection(twice, 'a', first!, 6).clips[0]!)).toEqual([second]);
+    expect(curveSections(moveSection(twice, 'a', second!, 99).clips[0]!)[1]!.db).toBe(48);
+    // Where the clip's edge was moved into it, it is moved all the same.
+    const cut = trimClips(twice, new Set(['a']), 'start', 30_000);
+    const [rest] = curveSections(cut.clips[0]!);
+    expect(curveSections(moveSection(cut, 'a', rest!, 1).clips[0]!)[0]).toEqual({ ...rest, db: -5 });
+    const silent = changeSections(project, { from: 20_000, to: 40_000 }, () => ({ kind: 'silence' }), 500);
+    expect(moveSection(silent, 'a', { from: 20_000, to: 40_000 }, 3).clips[0]!.curve).toEqual(
+      silent.clips[0]!.curve,
+    );
   });
 
   it('stay with the sound when a clip is split, trimmed, or its programme gets another rate', () => {

@@ -1,4 +1,12 @@
-import { curveDbAt, curveDifference, heldDb, SILENT_DB, simplified } from '../curve';
+import {
+  curveDbAt,
+  curveDifference,
+  heldDb,
+  pointAfter,
+  SILENT_DB,
+  simplified,
+  type CurveStretch,
+} from '../curve';
 import type { GainEntry } from '../gainField';
 import { clipEnd, type Clip, type CurvePoint, type Id, type Project } from '../model';
 
@@ -103,6 +111,32 @@ export function changeSections(
     return { ...clip, curve };
   });
   return any ? { ...project, clips } : project;
+}
+
+/**
+ * Moves a section of a clip up or down as it is, ramps and all: every point of it that is not at 0 dB; what is silent stays so.
+ * @param section one of `curveSections`
+ */
+export function moveSection(project: Project, clipId: Id, { from, to }: CurveStretch, byDb: number): Project {
+  const middle = (from + to) / 2;
+  return {
+    ...project,
+    clips: project.clips.map((clip) => {
+      if (clip.id !== clipId) return clip;
+      const { curve } = clip;
+      // From the last point at 0 dB before it to the first after it.
+      const after = pointAfter(curve, middle);
+      const first = curve.findLastIndex(({ db }, i) => i < after && db === 0) + 1;
+      const next = curve.findIndex(({ db }, i) => i >= after && db === 0);
+      const last = next < 0 ? curve.length : next;
+      const moved = curve.map((point, i) =>
+        i < first || i >= last || point.db <= SILENT_DB
+          ? point
+          : { at: point.at, db: heldDb(point.db + byDb) },
+      );
+      return { ...clip, curve: simplified(moved) };
+    }),
+  };
 }
 
 /** Takes the gain over time off clips. */

@@ -1,25 +1,26 @@
 'use client';
 
 import Box from '@mui/material/Box';
+import type { ReactNode } from 'react';
+import { sectionLevel } from '@/core/levelling/sectionLevels';
+import { curveDbAt, type CurveSection } from '@/core/programme/curve';
 import { wholeGroup } from '@/core/programme/groups';
 import type { Id, Project } from '@/core/programme/model';
-import { figure } from '@/core/text/figures';
+import { figure, withUnit } from '@/core/text/figures';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { clipLevel, gainText, levelWords } from '../clipLevel';
 
-/** Gain and resulting loudness beside the hand that drags a waterline. */
-export function DragReadout({ x, y, clipId }: { x: number; y: number; clipId: Id }) {
-  const session = useSession();
-  const project = useProject();
-  const selection = useSessionState((state) => state.selection);
-  const resting = useSessionState((state) => state.history.project);
-  const clip = project.clips.find((candidate) => candidate.id === clipId);
-  if (!clip) return null;
-  // Of a whole group it is the group's gain that moves.
-  const gainIn = (of: Project): number =>
-    (wholeGroup(of, selection) ?? of.clips.find(({ id }) => id === clipId))?.gain.db ?? 0;
-  const gainDb = gainIn(project);
-  const level = clipLevel(session.clipMeasurements(project)(clip), clip.gain.db, project.target);
+interface Props {
+  /** Where the hand is, client pixels. */
+  readonly x: number;
+  readonly y: number;
+  readonly clipId: Id;
+  /** The part that is moved, where it is not all of the clip. */
+  readonly part?: CurveSection | null;
+}
+
+/** What is told beside a hand. */
+function Readout({ x, y, children }: Pick<Props, 'x' | 'y'> & { children: ReactNode }) {
   return (
     <Box
       role="status"
@@ -39,10 +40,57 @@ export function DragReadout({ x, y, clipId }: { x: number; y: number; clipId: Id
       }}
       style={{ left: Math.min(x + 16, window.innerWidth - 260), top: Math.max(4, y - 46) }}
     >
+      {children}
+    </Box>
+  );
+}
+
+/** Gain of a part and how loud it becomes, from what is measured of the clip at rest. */
+function PartReadout({ x, y, clipId, part }: Props & { readonly part: CurveSection }) {
+  const session = useSession();
+  const project = useProject();
+  const resting = useSessionState((state) => state.history.project);
+  const clip = project.clips.find(({ id }) => id === clipId);
+  const before = resting.clips.find(({ id }) => id === clipId);
+  if (!clip || !before) return null;
+  // Where it goes furthest from 0 dB.
+  const at = before.curve.find((point) => point.db === part.db && point.at >= part.from)?.at ?? part.from;
+  const change = curveDbAt(clip.curve, at) - curveDbAt(before.curve, at);
+  const measurement = session.clipMeasurements(resting)(before);
+  const seconds = (place: number): number => (place - before.sourceStart) / project.sampleRate;
+  const range = { from: seconds(part.from), to: seconds(part.to) };
+  const level = measurement && sectionLevel({ clip: before, measurement }, range);
+  return (
+    <Readout x={x} y={y}>
+      <strong>{gainText(part.db + change)}</strong> on this part ({gainText(change)} from before)
+      <br />
+      {level?.lufs == null
+        ? ''
+        : `${withUnit(level.lufs + change, 'LUFS')}${level.restLufs === null ? '' : `; the rest of the clip ${withUnit(level.restLufs, 'LUFS')}`}`}
+    </Readout>
+  );
+}
+
+/** Gain and resulting loudness beside the hand that drags a waterline, or a part of it. */
+export function DragReadout({ x, y, clipId, part = null }: Props) {
+  const session = useSession();
+  const project = useProject();
+  const selection = useSessionState((state) => state.selection);
+  const resting = useSessionState((state) => state.history.project);
+  if (part) return <PartReadout x={x} y={y} clipId={clipId} part={part} />;
+  const clip = project.clips.find((candidate) => candidate.id === clipId);
+  if (!clip) return null;
+  // Of a whole group it is the group's gain that moves.
+  const gainIn = (of: Project): number =>
+    (wholeGroup(of, selection) ?? of.clips.find(({ id }) => id === clipId))?.gain.db ?? 0;
+  const gainDb = gainIn(project);
+  const level = clipLevel(session.clipMeasurements(project)(clip), clip.gain.db, project.target);
+  return (
+    <Readout x={x} y={y}>
       <strong>{gainText(gainDb)}</strong> ({gainText(gainDb - gainIn(resting))} from before)
       <br />
       {levelWords(level)}; true peak {figure(level.truePeakDbtp)} dBTP
       {level.overCeiling && ', over the ceiling'}
-    </Box>
+    </Readout>
   );
 }

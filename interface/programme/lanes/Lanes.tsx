@@ -68,7 +68,7 @@ export function Lanes({ view, hands }: Props) {
   const [focused, setFocused] = useState<Id | null>(null);
   const wantFocus = useRef<Id | null>(null);
   const { attach, pixelsPerSecond, laneHeight } = view;
-  const { drag, band, onPointerDown } = useLanePointer({
+  const { drag, band, onPointerDown, onPointerMove } = useLanePointer({
     ...{ session, project, view, visible, focused, setFocused },
   });
 
@@ -136,6 +136,7 @@ export function Lanes({ view, hands }: Props) {
     <Box
       ref={attach}
       onPointerDown={onPointerDown}
+      onPointerMove={onPointerMove}
       sx={{
         flex: 1,
         minHeight: 0,

@@ -13,7 +13,7 @@ import { drawOverMark, overColumns } from '../../parts/overMarks';
 import { FULL_SCALE } from '../../parts/WaveCanvas';
 import { waveHeight } from '../../parts/waveHeight';
 import { clipLevel } from '../clipLevel';
-import { bodyHeight, NAME_STRIP, yOf } from './laneScale';
+import { bodyHeight, curveY, NAME_STRIP, yOf } from './laneScale';
 import type { DrawnClip } from './useVisible';
 
 /** Where and how a lane is drawn. */
@@ -74,8 +74,7 @@ function drawCurve(
 ): void {
   if (clip.curve.length === 0) return;
   const { relative, standing } = clipLevel(measurement, clip.gain.db, target);
-  const y = (db: number): number =>
-    Math.min(height - 3, NAME_STRIP + yOf((relative ?? 0) + db, bodyHeight(height)));
+  const y = (db: number): number => curveY(relative, db, height);
   const x = (at: number): number => left + ((at - clip.sourceStart) * pixelsPerSecond) / sampleRate;
   context.strokeStyle = colour(`level-${standing}`);
   context.lineWidth = 2;

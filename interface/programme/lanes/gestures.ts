@@ -1,6 +1,8 @@
 import { changeLevel } from '@/core/programme/edits/groups';
 import { moveClips } from '@/core/programme/edits/clips';
 import { trimClips } from '@/core/programme/edits/cutting';
+import { moveSection } from '@/core/programme/edits/sections';
+import type { CurveSection } from '@/core/programme/curve';
 import { levelRoom, type GainRoom } from '@/core/programme/clipGain';
 import { wholeGroup } from '@/core/programme/groups';
 import { clipEnd, type Clip, type Id, type Project } from '@/core/programme/model';
@@ -63,6 +65,47 @@ export class GainGesture implements Gesture {
       ? `Change gain of ${count(this.ids.size, 'clip')} by ${gainText(this.change)}`
       : `Gain of ${this.name} to ${gainText(this.db + this.change)}`;
     this.session.do(name, (project) => changeLevel(project, this.ids, { kind: 'change', db: this.change }));
+  }
+
+  cancel(): void {
+    this.session.setPreview(null);
+  }
+}
+
+/** Drags a part of a clip that has a gain of its own, ramps and all. Shift slows it down tenfold. */
+export class PartGesture implements Gesture {
+  private lastY: number;
+  private moved = 0;
+  private change = 0;
+
+  constructor(
+    private readonly session: Session,
+    private readonly grabbed: Clip,
+    private readonly section: CurveSection,
+    startY: number,
+    private readonly luPerPixel: number,
+    private readonly onClick: () => void,
+  ) {
+    this.lastY = startY;
+  }
+
+  private edit(project: Project): Project {
+    return moveSection(project, this.grabbed.id, this.section, this.change);
+  }
+
+  move(event: PointerEvent): void {
+    this.moved += (this.lastY - event.clientY) * this.luPerPixel * (event.shiftKey ? FINE : 1);
+    this.lastY = event.clientY;
+    const step = event.shiftKey ? 100 : 10;
+    this.change = Math.round((this.section.db + this.moved) * step) / step - this.section.db;
+    this.session.setPreview(this.edit(this.session.project));
+  }
+
+  finish(): void {
+    if (this.moved === 0) return this.onClick();
+    this.session.do(`Part of ${this.grabbed.name} to ${gainText(this.section.db + this.change)}`, (project) =>
+      this.edit(project),
+    );
   }
 
   cancel(): void {

@@ -31,6 +31,15 @@ export function yOf(lu: number, height: number, top = LANE_TOP_LU): number {
 export const bodyHeight = (laneHeight: number): number => laneHeight - NAME_STRIP;
 
 /** LU that one CSS pixel of vertical movement stands for. */
+/**
+ * Where the line of a gain over time is drawn: from the waterline, or from the horizon while there is none. Pixels from the
+ * lane's top; silence lies at its foot.
+ * @param relative loudness of the clip over the target, LU
+ * @param db of the curve
+ */
+export const curveY = (relative: number | null, db: number, laneHeight: number): number =>
+  Math.min(laneHeight - 3, NAME_STRIP + yOf((relative ?? 0) + db, bodyHeight(laneHeight)));
+
 export const luPerPixel = (laneHeight: number): number => LANE_SPAN_LU / bodyHeight(laneHeight);
 
 /**

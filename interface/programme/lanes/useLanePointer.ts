@@ -1,10 +1,20 @@
 import { useRef, useState, type PointerEvent } from 'react';
+import { curveDbAt, curveSections, SILENT_DB, type CurveSection } from '@/core/programme/curve';
 import type { Clip, Id, Project } from '@/core/programme/model';
+import type { Target } from '@/core/targets/target';
 import { inTimeOrder } from '../../commands/clipCommands';
 import type { Session } from '../../session/session';
 import { clipLevel } from '../clipLevel';
-import { ChooseGesture, GainGesture, MoveGesture, TrimGesture, type Band, type Gesture } from './gestures';
-import { bodyHeight, luPerPixel, NAME_STRIP, RULER_HEIGHT, yOf } from './laneScale';
+import {
+  ChooseGesture,
+  GainGesture,
+  MoveGesture,
+  PartGesture,
+  TrimGesture,
+  type Band,
+  type Gesture,
+} from './gestures';
+import { bodyHeight, curveY, luPerPixel, NAME_STRIP, RULER_HEIGHT, yOf } from './laneScale';
 import { useGesture } from '../useGesture';
 import type { LaneView } from './useLaneView';
 import type { DrawnClip } from './useVisible';
@@ -17,6 +27,30 @@ interface Hit {
   readonly clipId: Id;
   readonly waterline: boolean;
   readonly edge: 'start' | 'end' | null;
+  readonly part: CurveSection | null;
+}
+
+/** The part of a clip, with a gain of its own, whose line lies under a place. @param y from the lane's top */
+function partAt(
+  { clip, measurement }: DrawnClip,
+  frame: number,
+  y: number,
+  view: Place,
+): CurveSection | null {
+  if (clip.curve.length === 0) return null;
+  const at = clip.sourceStart + frame - clip.start;
+  const section = curveSections(clip).find(({ from, to }) => from <= at && at < to);
+  if (!section || section.db <= SILENT_DB) return null;
+  const { relative } = clipLevel(measurement, clip.gain.db, view.target);
+  return Math.abs(y - curveY(relative, curveDbAt(clip.curve, at), view.laneHeight)) <= HOLD_PIXELS
+    ? section
+    : null;
+}
+
+/** What a lane's scale depends on. */
+interface Place {
+  readonly target: Target;
+  readonly laneHeight: number;
 }
 
 /** What a hand on a clip is doing, and where. */
@@ -25,6 +59,8 @@ export interface LaneDrag {
   readonly y: number;
   readonly clipId: Id;
   readonly gain: boolean;
+  /** The part that is moved; `null` when it is all of the clip. */
+  readonly part: CurveSection | null;
 }
 
 interface Lanes {
@@ -40,7 +76,7 @@ interface Lanes {
 export function useLanePointer({ session, project, view, visible, focused, setFocused }: Lanes) {
   const [drag, setDrag] = useState<LaneDrag | null>(null);
   const [band, setBand] = useState<Band | null>(null);
-  const dragged = useRef<{ clipId: Id; gain: boolean } | null>(null);
+  const dragged = useRef<Pick<LaneDrag, 'clipId' | 'gain' | 'part'> | null>(null);
   const startGesture = useGesture((at) => setDrag(at && dragged.current && { ...at, ...dragged.current }));
   const { scroller, laneHeight, pixelsPerSecond } = view;
   const framesPerPixel = project.sampleRate / pixelsPerSecond;
@@ -64,6 +100,7 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
       clipId: found.clip.id,
       waterline: line !== null && Math.abs(y - line) <= HOLD_PIXELS,
       edge: null,
+      part: partAt(found, frame, y, { target: project.target, laneHeight }),
     };
   };
 
@@ -95,9 +132,17 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     const onClick = (): void => {
       if (!byKey) session.select([clip.id]);
     };
-    dragged.current = { clipId: clip.id, gain: hit.waterline };
+    const { part } = hit;
+    dragged.current = { clipId: clip.id, gain: hit.waterline || part !== null, part };
     const start = { x: event.clientX, y: event.clientY };
+    const choosePart = (): void => {
+      if (!part) return;
+      const shift = clip.start - clip.sourceStart;
+      session.select([clip.id]);
+      session.setRange(part.from + shift, part.to + shift);
+    };
     const gesture = (): Gesture => {
+      if (part) return new PartGesture(session, clip, part, start.y, luPerPixel(laneHeight), choosePart);
       if (hit.edge) return new TrimGesture(session, clip, hit.edge, start.x, framesPerPixel, onClick);
       if (hit.waterline) return new GainGesture(session, clip, ids, start.y, luPerPixel(laneHeight), onClick);
       return new MoveGesture(session, clip, ids, start, framesPerPixel, trackAt, onClick);
@@ -119,6 +164,23 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
       .map(({ id }) => id);
   };
 
+  const partOf = (trackId: Id, clipId: Id, frame: number, y: number): CurveSection | null => {
+    const drawn = visible.get(trackId)?.find(({ clip }) => clip.id === clipId);
+    return drawn ? partAt(drawn, frame, y, { target: project.target, laneHeight }) : null;
+  };
+
+  /** Shows that a line can be taken hold of, where no element of its own does. */
+  const onPointerMove = (event: PointerEvent): void => {
+    if (event.buttons !== 0) return;
+    const element = (event.target as HTMLElement).closest<HTMLElement>('[data-clip]');
+    const lane = element?.closest<HTMLElement>('[data-track]');
+    if (!element || !lane) return;
+    const rect = lane.getBoundingClientRect();
+    const frame = (event.clientX - rect.left) * framesPerPixel;
+    const part = partOf(lane.dataset['track']!, element.dataset['clip']!, frame, event.clientY - rect.top);
+    element.style.cursor = part ? 'ns-resize' : '';
+  };
+
   const onPointerDown = (event: PointerEvent): void => {
     if (event.button !== 0) return;
     const target = event.target as HTMLElement;
@@ -128,13 +190,15 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     const frame = (event.clientX - rect.left) * framesPerPixel;
     const built = target.closest<HTMLElement>('[data-clip]')?.dataset['clip'];
     const edge = target.closest<HTMLElement>('[data-edge]')?.dataset['edge'];
+    const y = event.clientY - rect.top;
     const hit: Hit | null = built
       ? {
           clipId: built,
           waterline: target.closest('[data-waterline]') !== null,
           edge: edge === 'start' || edge === 'end' ? edge : null,
+          part: edge ? null : partOf(lane.dataset['track']!, built, frame, y),
         }
-      : hitDrawn(lane.dataset['track']!, frame, event.clientY - rect.top);
+      : hitDrawn(lane.dataset['track']!, frame, y);
     const clip = hit && project.clips.find(({ id }) => id === hit.clipId);
     if (hit && clip) return onClip(event, hit, clip);
     const add = event.ctrlKey || event.metaKey || event.shiftKey;
@@ -147,5 +211,5 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     startGesture(new ChooseGesture(session, start, framesPerPixel, touched, setBand, add, onClick));
   };
 
-  return { drag, band, onPointerDown };
+  return { drag, band, onPointerDown, onPointerMove };
 }
