@@ -171,6 +171,25 @@ describe('arranging', () => {
     await page.button('Undo: Move marker Storm');
     await press(Key.ESCAPE);
     expect(await page.attribute('[data-marker=Storm]', 'aria-label')).toBe('Marker Storm, 10:00:04:05');
+    const flag = await page.find('[data-marker=Storm]');
+    const hand = (by: number): Promise<void> =>
+      page.driver
+        .actions()
+        .move({ origin: flag })
+        .press()
+        .move({ origin: Origin.POINTER, x: by, y: 0 })
+        .release()
+        .perform();
+    await hand(70);
+    await page.until(
+      'the marker to be moved',
+      async () => !/10:00:04:05/.test((await flag.getAttribute('aria-label')) ?? ''),
+    );
+    expect(await page.all('[role=dialog][aria-label=Marker]')).toHaveLength(0);
+    await page.press('Undo: Move marker Storm');
+    await page.until('it back', async () =>
+      /10:00:04:05/.test((await flag.getAttribute('aria-label')) ?? ''),
+    );
     await page.type('Place of the playhead', '10:00:00:00\n');
     await press(Key.PAGE_DOWN);
     expect(await page.attribute('[data-playhead]', 'value')).toBe('10:00:04:05');

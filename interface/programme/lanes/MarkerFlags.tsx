@@ -4,14 +4,56 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Popover from '@mui/material/Popover';
 import TextField from '@mui/material/TextField';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { changeMarker, removeMarker } from '@/core/programme/edits/markers';
-import type { Marker } from '@/core/programme/model';
+import type { Marker, Project } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
 import { useProject, useSession } from '../../session/SessionContext';
-import { RULER_HEIGHT } from './laneScale';
+import type { Session } from '../../session/session';
+import { useGesture } from '../useGesture';
+import type { Gesture } from './gestures';
+import { RULER_HEIGHT, START_DISTANCE } from './laneScale';
+import { SnapEdges } from './snapEdges';
 import { PlaceField } from '../PlaceField';
 import type { LaneView } from './useLaneView';
+
+/** Drags a marker along the ruler; snaps unless Alt is held. */
+class MarkerGesture implements Gesture {
+  private readonly edges: SnapEdges;
+  private at: number | null = null;
+
+  constructor(
+    private readonly session: Session,
+    private readonly marker: Marker,
+    private readonly startX: number,
+    private readonly framesPerPixel: number,
+    /** Told once it moves: then it is no press. */
+    private readonly onMoved: () => void,
+  ) {
+    this.edges = new SnapEdges(session, new Set(), framesPerPixel);
+  }
+
+  private edit(project: Project): Project {
+    return this.at === null ? project : changeMarker(project, this.marker.id, { at: this.at });
+  }
+
+  move(event: PointerEvent): void {
+    const by = event.clientX - this.startX;
+    if (this.at === null && Math.abs(by) < START_DISTANCE) return;
+    this.onMoved();
+    const wanted = this.marker.at + by * this.framesPerPixel;
+    this.at = wanted + (event.altKey ? 0 : this.edges.pull(wanted));
+    this.session.setPreview(this.edit(this.session.project));
+  }
+
+  finish(): void {
+    if (this.at !== null) this.session.do(`Move marker ${this.marker.name}`, (project) => this.edit(project));
+  }
+
+  cancel(): void {
+    this.session.setPreview(null);
+  }
+}
 
 function MarkerEditor({ marker, onClose }: { marker: Marker; onClose: () => void }) {
   const session = useSession();
@@ -59,12 +101,14 @@ function MarkerEditor({ marker, onClose }: { marker: Marker; onClose: () => void
   );
 }
 
-/** The markers on the ruler: a press goes there, another one opens name and place. */
+/** The markers on the ruler: a press goes there, another one opens name and place; a drag moves one. */
 export function MarkerFlags({ view }: { view: LaneView }) {
   const session = useSession();
   const project = useProject();
   const [open, setOpen] = useState<{ readonly id: string; readonly anchor: HTMLElement } | null>(null);
   const scale = view.pixelsPerSecond / project.sampleRate;
+  const startGesture = useGesture(() => undefined);
+  const moved = useRef(false);
   const editing = project.markers.find(({ id }) => id === open?.id);
   return (
     <>
@@ -74,8 +118,15 @@ export function MarkerFlags({ view }: { view: LaneView }) {
           component="button"
           data-marker={marker.name}
           aria-label={`Marker ${marker.name}, ${placeText(project, marker.at)}`}
-          onPointerDown={(event) => event.stopPropagation()}
+          onPointerDown={(event) => {
+            event.stopPropagation();
+            if (event.button !== 0) return;
+            moved.current = false;
+            const onMoved = (): void => void (moved.current = true);
+            startGesture(new MarkerGesture(session, marker, event.clientX, 1 / scale, onMoved));
+          }}
           onClick={(event) => {
+            if (moved.current) return;
             if (session.state.playhead === marker.at) setOpen({ id: marker.id, anchor: event.currentTarget });
             else session.seek(marker.at);
           }}

@@ -5,13 +5,10 @@ import { useEffect, useRef, type PointerEvent } from 'react';
 import { placeText } from '@/core/programme/timeText';
 import { tickStep } from '../../parts/tickStep';
 import { useProject, useSession } from '../../session/SessionContext';
-import { HEAD_WIDTH, RULER_HEIGHT } from './laneScale';
+import { HEAD_WIDTH, RULER_HEIGHT, START_DISTANCE } from './laneScale';
 import { MarkerFlags } from './MarkerFlags';
 import { SnapEdges } from './snapEdges';
 import type { LaneView } from './useLaneView';
-
-/** Pixels a press must move to be a drag. */
-const START_DISTANCE = 4;
 
 /** Time along the top of the lanes: a click moves the playhead, a drag chooses a range. */
 export function Ruler({ view }: { view: LaneView }) {

@@ -9,6 +9,7 @@ import { clipEnd, type Clip, type Id, type Project } from '@/core/programme/mode
 import { gainText } from '../clipLevel';
 import { count } from '../../parts/words';
 import type { Session } from '../../session/session';
+import { START_DISTANCE } from './laneScale';
 import { SnapEdges } from './snapEdges';
 
 /** A hand on something: told of every movement, then let go or taken back. */
@@ -153,8 +154,6 @@ export class TrimGesture implements Gesture {
     this.session.setPreview(null);
   }
 }
-
-const START_DISTANCE = 4;
 
 /** Moves clips in time, and the one that was grabbed from lane to lane; snaps unless Alt is held. */
 export class MoveGesture implements Gesture {

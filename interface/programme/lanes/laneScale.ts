@@ -56,6 +56,9 @@ export function laneHeightFor(available: number, lanes: number, factor = 1): num
 export const bigLaneHeight = (available: number, lanes: number): number =>
   Math.max(LOWEST_FITTED, Math.min(HIGHEST_LANE, Math.floor(available / Math.max(1, lanes)) - 1));
 
+/** Pixels a press must move to be a drag. */
+export const START_DISTANCE = 4;
+
 /** Most and fewest pixels a second of programme can take. */
 export const MAX_PIXELS_PER_SECOND = 2000;
 export const MIN_PIXELS_PER_SECOND = 0.05;
