@@ -79,6 +79,11 @@ describe('a part of a clip', () => {
       async () => (await page.all('[aria-label^="Hear argument"][aria-pressed=true]')).length === 1,
     );
     await page.press('Hear argument at');
+    await page.driver.executeScript('document.querySelector(\'[data-name="argument"]\').focus()');
+    await press('a');
+    await page.button('Stop');
+    await press(Key.SPACE);
+    await page.button('Play');
     await page.press('Accept argument at');
     await page.button('Undo: Level a part of argument to the rest');
     await page.until('nothing to stand out any more', async () =>
@@ -191,6 +196,9 @@ describe('a part of a clip', () => {
     await page.clipLevel('argument');
     await page.press('Ledger');
     expect(await page.attribute('[data-ledger="argument"]', 'data-state')).toBe('stale');
+    expect(await page.text('[data-ledger="argument"] [data-cell=reason]')).toMatch(
+      /; 1 part by a gain of its own$|; 2 parts by a gain of their own$/,
+    );
     await page.press('Level all clips…');
     await page.pick('Level', '1 stale clip');
     await page.press('Apply 1 gain');

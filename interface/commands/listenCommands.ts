@@ -62,7 +62,16 @@ export const listenCommands: readonly Command[] = [
     name: 'Play or stop',
     keys: ['Space'],
     needs: 'nothing',
-    run: ({ session }) => (session.state.playing ? session.stop() : void session.play()),
+    run: ({ session }) => session.playOrStop(),
+  },
+  {
+    id: 'alone',
+    group: 'Listen',
+    name: 'Hear the chosen clip alone, or its part in the range',
+    keys: ['a'],
+    needs: 'chosen',
+    run: ({ session, ids, focused }) =>
+      session.hearAlone(focused !== null && ids.has(focused) ? focused : [...ids][0]!),
   },
   {
     id: 'loop',

@@ -5,7 +5,7 @@ import { baseDbOf } from '@/core/programme/clipGain';
 import type { ProgrammeLevels } from '@/core/loudness/movingFigures';
 import { PEAK_BLOCKS_PER_SECOND, PEAK_SUB_BLOCKS } from '@/core/loudness/subBlocks';
 import { withGroups } from '@/core/programme/groups';
-import { programmeFrames, type Clip, type Id, type Project } from '@/core/programme/model';
+import { clipEnd, programmeFrames, type Clip, type Id, type Project } from '@/core/programme/model';
 import { withBaseGain, type ClipMeasurement } from '@/core/render/measureClip';
 import type { SubBlockRange } from '@/core/render/dirtyRanges';
 import { Playback } from '@/engine/playback';
@@ -457,6 +457,24 @@ export class Session {
     } catch (error) {
       this.set({ playing: false, playFailure: error instanceof Error ? error.message : String(error) });
     }
+  }
+
+  /** Stops whatever is heard, else plays the programme. */
+  playOrStop(): void {
+    if (this.audition.store.getState().heardId !== null) this.audition.stop();
+    else if (this.state.playing) this.stop();
+    else void this.play();
+  }
+
+  /** Plays one clip by itself, or the part of it that the range covers; stops it when it is heard already. */
+  hearAlone(clipId: Id): void {
+    const heardId = `alone ${clipId}`;
+    if (this.audition.store.getState().heardId === heardId) return this.audition.stop();
+    const project = this.playable(shownProject(this.state));
+    const clip = project.clips.find(({ id }) => id === clipId);
+    const { range } = this.state;
+    const part = clip && range && range.from < clipEnd(clip) && range.to > clip.start ? range : null;
+    void this.audition.playClip(project, clipId, heardId, part?.from, part?.to);
   }
 
   stop(): void {

@@ -1,8 +1,9 @@
+import { curveSections } from '@/core/programme/curve';
 import type { LedgerRow } from '@/core/levelling/ledger';
 import { CLIP_STATES, type ClipState } from '@/core/levelling/ledger';
 import type { Id } from '@/core/programme/model';
 import { figure, signed } from '@/core/text/figures';
-import { reasonWords } from '../../parts/words';
+import { count, reasonWords } from '../../parts/words';
 
 export const STATE_NAMES: Readonly<Record<ClipState, string>> = {
   off: 'Off',
@@ -154,7 +155,12 @@ export const COLUMNS: readonly Column[] = [
     hint: 'How its gain came about',
     width: 'minmax(60px, 1.2fr)',
     left: true,
-    text: (row) => reasonWords(clipOf(row).gain.reason),
+    text: (row) => {
+      const parts = curveSections(clipOf(row)).length;
+      const also =
+        parts === 0 ? '' : `; ${count(parts, 'part')} by a gain of ${parts === 1 ? 'its' : 'their'} own`;
+      return reasonWords(clipOf(row).gain.reason) + also;
+    },
     order: (row) => reasonWords(clipOf(row).gain.reason),
   },
 ];

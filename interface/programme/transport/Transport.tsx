@@ -10,6 +10,7 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import type { ReactNode } from 'react';
+import { useStore } from 'zustand';
 import { count } from '../../parts/words';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { FaceSwitch } from './FaceSwitch';
@@ -29,7 +30,9 @@ interface Props {
 /** Play and stop, zoom, and the two ways to level. */
 export function Transport({ view, hands }: Props) {
   const session = useSession();
-  const playing = useSessionState((state) => state.playing);
+  const programmePlaying = useSessionState((state) => state.playing);
+  const alone = useStore(session.audition.store, ({ heardId }) => heardId !== null);
+  const playing = programmePlaying || alone;
   const playFailure = useSessionState((state) => state.playFailure);
   const chosen = useSessionState((state) => state.selection.size);
   const { clips } = useProject();
@@ -62,7 +65,7 @@ export function Transport({ view, hands }: Props) {
         variant="contained"
         disabled={empty}
         startIcon={playing ? <StopIcon /> : <PlayIcon />}
-        onClick={() => (playing ? session.stop() : void session.play())}
+        onClick={() => session.playOrStop()}
         sx={{ width: 92 }}
       >
         {playing ? 'Stop' : 'Play'}
