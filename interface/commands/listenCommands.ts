@@ -6,7 +6,7 @@ import type { Session } from '../session/session';
 import type { Command, CommandPlace } from './command';
 
 function go({ session, desk }: CommandPlace, frame: number): void {
-  session.seek(frame);
+  session.listening.seek(frame);
   desk?.reveal(frame / session.project.sampleRate);
 }
 
@@ -36,15 +36,15 @@ const findings = ({ state, project }: Session): number[] =>
 function setEdge({ session }: CommandPlace, edge: 'from' | 'to'): void {
   const { range, playhead } = session.state;
   const end = programmeFrames(session.project);
-  if (edge === 'from') session.setRange(playhead, range && range.to > playhead ? range.to : end);
-  else session.setRange(range && range.from < playhead ? range.from : 0, playhead);
+  if (edge === 'from') session.listening.setRange(playhead, range && range.to > playhead ? range.to : end);
+  else session.listening.setRange(range && range.from < playhead ? range.from : 0, playhead);
 }
 
 function rangeOfClips({ session, ids }: CommandPlace): void {
   const clips = session.project.clips.filter((clip) => ids.has(clip.id));
   const from = clips.reduce((least, clip) => Math.min(least, clip.start), Infinity);
   const to = clips.reduce((most, clip) => Math.max(most, clipEnd(clip)), 0);
-  if (from < to) session.setRange(from, to);
+  if (from < to) session.listening.setRange(from, to);
 }
 
 function mark({ session }: CommandPlace): void {
@@ -62,7 +62,7 @@ export const listenCommands: readonly Command[] = [
     name: 'Play or stop',
     keys: ['Space'],
     needs: 'nothing',
-    run: ({ session }) => session.playOrStop(),
+    run: ({ session }) => session.listening.playOrStop(),
   },
   {
     id: 'alone',
@@ -71,7 +71,7 @@ export const listenCommands: readonly Command[] = [
     keys: ['a'],
     needs: 'chosen',
     run: ({ session, ids, focused }) =>
-      session.hearAlone(focused !== null && ids.has(focused) ? focused : [...ids][0]!),
+      session.listening.hearAlone(focused !== null && ids.has(focused) ? focused : [...ids][0]!),
   },
   {
     id: 'loop',
@@ -79,7 +79,7 @@ export const listenCommands: readonly Command[] = [
     name: 'Repeat the range, or stop repeating it',
     keys: ['r'],
     needs: 'range',
-    run: ({ session }) => session.toggleLoop(),
+    run: ({ session }) => session.listening.toggleLoop(),
   },
   {
     id: 'range-from',
@@ -111,7 +111,7 @@ export const listenCommands: readonly Command[] = [
     name: 'Forget the range',
     keys: ['Alt+r'],
     needs: 'range',
-    run: ({ session }) => session.clearRange(),
+    run: ({ session }) => session.listening.clearRange(),
   },
   {
     id: 'compare',
@@ -119,7 +119,7 @@ export const listenCommands: readonly Command[] = [
     name: 'Hear before and after: what was compared last, and back',
     keys: ['b'],
     needs: 'clips',
-    run: ({ session }) => session.comparison.toggle(),
+    run: ({ session }) => session.listening.comparison.toggle(),
   },
   {
     id: 'start',

@@ -134,8 +134,8 @@ export function Skyline({ view }: { view: LaneView }) {
   );
 
   const seekTo = (at: number, scrubbing = false): void => {
-    if (scrubbing) session.scrub(at * sampleRate);
-    else session.seek(at * sampleRate);
+    if (scrubbing) session.listening.scrub(at * sampleRate);
+    else session.listening.seek(at * sampleRate);
     view.reveal(at, at);
   };
   const onPointer = (event: PointerEvent): void => {

@@ -13,7 +13,10 @@ export function usePlayhead(
     let request = 0;
     const draw = (): void => {
       if (element.current)
-        place(element.current, playing && session.playback.playing ? session.playback.position() : playhead);
+        place(
+          element.current,
+          playing && session.listening.playback.playing ? session.listening.playback.position() : playhead,
+        );
       if (playing) request = requestAnimationFrame(draw);
     };
     draw();

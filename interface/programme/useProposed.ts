@@ -20,7 +20,7 @@ export function useProposed(rows: readonly ProposalRow[], tried: Project | null)
     () => () => {
       session.setGhosts(new Map());
       session.setPreview(null);
-      session.audition.stop();
+      session.listening.audition.stop();
     },
     [session],
   );

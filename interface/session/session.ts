@@ -5,42 +5,33 @@ import { baseDbOf } from '@/core/programme/clipGain';
 import type { ProgrammeLevels } from '@/core/loudness/movingFigures';
 import { PEAK_BLOCKS_PER_SECOND, PEAK_SUB_BLOCKS } from '@/core/loudness/subBlocks';
 import { withGroups } from '@/core/programme/groups';
-import { clipEnd, programmeFrames, type Clip, type Id, type Project } from '@/core/programme/model';
+import { type Clip, type Id, type Project } from '@/core/programme/model';
 import { withBaseGain, type ClipMeasurement } from '@/core/render/measureClip';
 import type { SubBlockRange } from '@/core/render/dirtyRanges';
-import { Playback } from '@/engine/playback';
 import type { Solved } from '@/engine/programme.worker';
 import { ProgrammeEngine } from '@/engine/programmeEngine';
 import { getAudio } from '@/storage/audio';
-import { storageError } from '@/storage/failure';
 import { sourceKey } from '@/storage/measurements';
-import { saveProject } from '@/storage/projects';
-import { Audition } from './audition';
-import { Comparison } from './comparison';
 import { ClipMeasurer } from './clipMeasurer';
 import { ownMeasurements, withMeasurements } from './clipMeasurements';
 import { Cuts } from './cuts';
 import type { Desk } from './desk';
 import { Handover } from './handover';
 import { Imports } from './imports';
+import { Keeping } from './keeping';
+import { Listening } from './listening';
 import { MovingLevels } from './movingLevels';
 import { SourceMeasurer } from './sourceMeasurer';
 import { shownProject, type SessionState } from './state';
 
 const NOTHING: ReadonlySet<Id> = new Set();
-/** What is shorter is a slip of the hand, not a choice. */
-const SHORTEST_RANGE_SECONDS = 0.05;
-
 /** One open project: its state, and everything that follows from a change of it. */
 export class Session {
   readonly store: StoreApi<SessionState>;
   readonly engine = new ProgrammeEngine();
-  readonly playback: Playback;
+  readonly listening: Listening;
+  readonly keeping: Keeping;
   readonly handover = new Handover(this.engine);
-  /** A source heard by itself. */
-  readonly audition: Audition;
-  /** Before and after by ear. */
-  readonly comparison: Comparison;
   /** Sound on its way in. */
   readonly imports: Imports;
   /** Cuts of edit systems that wait to be placed. */
@@ -64,8 +55,6 @@ export class Session {
     readonly playable: Project;
     readonly levels: ProgrammeLevels;
   } | null = null;
-  private saving = false;
-  private unsaved = false;
   private measureQueued = false;
   private measureTask = 0;
   private closed = false;
@@ -95,20 +84,16 @@ export class Session {
       range: null,
       looping: false,
     }));
-    this.playback = new Playback(
-      (project, ...where) => this.engine.stretch(this.playable(project), ...where),
-      (frame) => this.set({ playing: false, playhead: frame >= this.endFrame() ? 0 : frame }),
-    );
-    this.comparison = new Comparison({
+    this.keeping = new Keeping({
       history: () => this.state.history,
-      integrated: () => this.state.programme?.figures.integratedLufs ?? null,
-      measure: (project) => this.engine.integratedOf(this.playable(project)),
-      onChange: () => this.hear(shownProject(this.state)),
+      onSave: (save) => this.set({ save }),
     });
-    this.audition = new Audition(
-      (project, ...where) => this.engine.stretch(project, ...where),
-      () => this.stop(),
-    );
+    this.listening = new Listening({
+      state: () => this.state,
+      set: (change) => this.set(change),
+      playable: (project) => this.playable(project),
+      engine: this.engine,
+    });
     this.clipMeasurer = new ClipMeasurer({
       audioOf: (key) => this.engine.audioOf(key),
       known: () => this.state.clipMeasurements,
@@ -199,8 +184,7 @@ export class Session {
     this.clipMeasurer.close();
     this.sourceMeasurer.close();
     this.moving.close();
-    this.playback.close();
-    this.audition.close();
+    this.listening.close();
     this.engine.close();
   }
 
@@ -239,7 +223,7 @@ export class Session {
     // What a hand has just let go of stays shown until it is measured.
     const moved = hadPreview ? this.state.moved : null;
     this.set({ history, preview: null, selection, moved });
-    void this.save();
+    this.keeping.save();
     this.refresh();
   }
 
@@ -277,7 +261,7 @@ export class Session {
       return;
     }
     this.set({ preview, moved: figures.at(changeDb) });
-    this.hear(preview);
+    this.listening.hear(preview);
   }
 
   /** Which change of these clips' gain puts the programme at a loudness. */
@@ -328,53 +312,17 @@ export class Session {
     this.moving.want(current?.playable ?? null, current?.levels ?? null, ids, now);
   }
 
-  private async save(): Promise<void> {
-    this.unsaved = true;
-    if (this.saving) return;
-    this.saving = true;
-    this.set({ save: 'saving' });
-    try {
-      while (this.unsaved) {
-        this.unsaved = false;
-        await saveProject(this.state.history);
-      }
-      this.set({ save: 'saved' });
-    } catch (error) {
-      const { code, message, hint } = storageError(error);
-      this.set({ save: { code, message, hint } });
-    } finally {
-      this.saving = false;
-    }
-  }
-
   /** Brings files in: sound as sources, cuts to be placed. */
   async addFiles(files: readonly File[]): Promise<void> {
     const sound = this.cuts.open(files);
     if (sound.length > 0) await this.imports.files(sound);
   }
 
-  /** Waits until all that was done is kept, or cannot be. */
-  async settled(): Promise<void> {
-    if (!this.saving) return;
-    await new Promise<void>((resolve) => {
-      const stop = this.store.subscribe(({ save }) => {
-        if (save === 'saving') return;
-        stop();
-        resolve();
-      });
-    });
-  }
-
-  /** Tries again to keep the project after it could not be kept. */
-  retrySave(): void {
-    void this.save();
-  }
-
   // ---- what follows from a change ------------------------------------------------------------------------------
 
   private refresh(): void {
     const project = shownProject(this.state);
-    this.hear(project);
+    this.listening.hear(project);
     this.clipMeasurer.want(project, this.state.preview !== null);
     this.sourceMeasurer.want(project, this.state.sourceMeasurements);
     // Several changes within a frame (a drag) are one measurement.
@@ -406,7 +354,7 @@ export class Session {
       this.set({ programme: outcome.ok, moved, measuring: null, measureFailure: null });
       if (!resting) return;
       this.wantMoving(this.state.selection);
-      if (this.comparison.store.getState().compared !== null) this.comparison.follow();
+      if (this.listening.comparison.store.getState().compared !== null) this.listening.comparison.follow();
     } else if ('failure' in outcome) this.set({ measuring: null, measureFailure: outcome.failure });
   }
 
@@ -420,7 +368,7 @@ export class Session {
     };
   }
 
-  // ---- choosing and listening ----------------------------------------------------------------------------------
+  // ---- choosing ----------------------------------------------------------------------------------------------
 
   /** These clips and all that are grouped with one of them. */
   grouped(ids: ReadonlySet<Id>): ReadonlySet<Id> {
@@ -432,101 +380,5 @@ export class Session {
     const selection = single ? new Set(ids) : this.grouped(new Set(ids));
     this.set({ selection });
     this.wantMoving(selection);
-  }
-
-  /** Goes on listening with a changed programme. */
-  private hear(project: Project): void {
-    this.playback.update(this.comparison.heard(project), programmeFrames(project), [...this.state.soloed]);
-  }
-
-  private endFrame(): number {
-    return programmeFrames(shownProject(this.state));
-  }
-
-  async play(): Promise<void> {
-    const end = this.endFrame();
-    if (end === 0) return;
-    this.audition.stop();
-    const { looping, range, playhead } = this.state;
-    const outside = range !== null && (playhead < range.from || playhead >= range.to);
-    const from = looping && range && outside ? range.from : playhead >= end ? 0 : playhead;
-    this.set({ playing: true, playhead: from, playFailure: null });
-    try {
-      const heard = this.comparison.heard(shownProject(this.state));
-      await this.playback.play(heard, from, end, [...this.state.soloed]);
-    } catch (error) {
-      this.set({ playing: false, playFailure: error instanceof Error ? error.message : String(error) });
-    }
-  }
-
-  /** Stops whatever is heard, else plays the programme. */
-  playOrStop(): void {
-    if (this.audition.store.getState().heardId !== null) this.audition.stop();
-    else if (this.state.playing) this.stop();
-    else void this.play();
-  }
-
-  /** Plays one clip by itself, or the part of it that the range covers; stops it when it is heard already. */
-  hearAlone(clipId: Id): void {
-    const heardId = `alone ${clipId}`;
-    if (this.audition.store.getState().heardId === heardId) return this.audition.stop();
-    const project = this.playable(shownProject(this.state));
-    const clip = project.clips.find(({ id }) => id === clipId);
-    const { range } = this.state;
-    const part = clip && range && range.from < clipEnd(clip) && range.to > clip.start ? range : null;
-    void this.audition.playClip(project, clipId, heardId, part?.from, part?.to);
-  }
-
-  stop(): void {
-    this.playback.stop();
-    this.set({ playing: false });
-  }
-
-  /** Moves the playhead; while playing, listening goes on from there. */
-  seek(frame: number): void {
-    this.set({ playhead: Math.max(0, Math.min(Math.round(frame), this.endFrame())) });
-    if (this.state.playing) void this.play();
-  }
-
-  /** Moves the playhead under a hand, and lets the place be heard. */
-  scrub(frame: number): void {
-    const place = Math.max(0, Math.min(Math.round(frame), this.endFrame()));
-    if (this.state.playing) return this.seek(place);
-    this.set({ playhead: place });
-    const heard = this.comparison.heard(shownProject(this.state));
-    void this.playback.scrub(heard, place, [...this.state.soloed]).catch(() => undefined);
-  }
-
-  /** Chooses a stretch of the programme; the ends come in any order. One that is too short is none. */
-  setRange(a: number, b: number): void {
-    const end = this.endFrame();
-    const [from, to] = [a, b].sort((x, y) => x - y).map((at) => Math.max(0, Math.min(Math.round(at), end)));
-    const range =
-      to! - from! >= SHORTEST_RANGE_SECONDS * this.project.sampleRate ? { from: from!, to: to! } : null;
-    this.set({ range, looping: range !== null && this.state.looping });
-    this.takeLoop();
-  }
-
-  clearRange(): void {
-    this.set({ range: null, looping: false });
-    this.takeLoop();
-  }
-
-  toggleLoop(): void {
-    this.set({ looping: !this.state.looping && this.state.range !== null });
-    this.takeLoop();
-  }
-
-  private takeLoop(): void {
-    const { looping, range } = this.state;
-    this.playback.setLoop(looping ? range : null);
-  }
-
-  /** Solo changes what is heard, never what is rendered. */
-  toggleSolo(trackId: Id): void {
-    const soloed = new Set(this.state.soloed);
-    if (!soloed.delete(trackId)) soloed.add(trackId);
-    this.set({ soloed });
-    this.hear(shownProject(this.state));
   }
 }

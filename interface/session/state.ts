@@ -37,7 +37,7 @@ export interface PendingCut {
   readonly failure: Failure | null;
 }
 
-type SaveState = 'saved' | 'saving' | Failure;
+export type SaveState = 'saved' | 'saving' | Failure;
 
 /** All that one open project shows. */
 export interface SessionState {

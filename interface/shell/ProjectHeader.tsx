@@ -121,7 +121,7 @@ function SaveNote() {
       <Button
         color="error"
         variant="outlined"
-        onClick={() => session.retrySave()}
+        onClick={() => session.keeping.save()}
         aria-label={`Not kept. ${save.message} ${save.hint} Try again`}
       >
         Not kept: try again

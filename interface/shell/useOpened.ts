@@ -46,7 +46,7 @@ export function useOpened(id: string): Opened {
     };
     const holder = {
       onAsked: async (): Promise<void> => {
-        await session?.settled();
+        await session?.keeping.settled();
         session?.close();
         session = null;
       },

@@ -128,7 +128,7 @@ export function MarkerFlags({ view }: { view: LaneView }) {
           onClick={(event) => {
             if (moved.current) return;
             if (session.state.playhead === marker.at) setOpen({ id: marker.id, anchor: event.currentTarget });
-            else session.seek(marker.at);
+            else session.listening.seek(marker.at);
           }}
           sx={{
             position: 'absolute',

@@ -38,7 +38,7 @@ export function Ruler({ view }: { view: LaneView }) {
     let dragging = false;
     const move = (moved: globalThis.PointerEvent): void => {
       dragging ||= Math.abs(moved.clientX - startX) >= START_DISTANCE;
-      if (dragging) session.setRange(at(startX), at(moved.clientX));
+      if (dragging) session.listening.setRange(at(startX), at(moved.clientX));
     };
     const end = (): void => {
       window.removeEventListener('pointermove', move);
@@ -48,7 +48,7 @@ export function Ruler({ view }: { view: LaneView }) {
     };
     const up = (): void => {
       end();
-      if (!dragging) session.seek((startX - left) * framesPerPixel);
+      if (!dragging) session.listening.seek((startX - left) * framesPerPixel);
     };
     window.addEventListener('pointermove', move);
     window.addEventListener('pointerup', up);

@@ -139,7 +139,7 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
       if (!part) return;
       const shift = clip.start - clip.sourceStart;
       session.select([clip.id]);
-      session.setRange(part.from + shift, part.to + shift);
+      session.listening.setRange(part.from + shift, part.to + shift);
     };
     const gesture = (): Gesture => {
       if (part) return new PartGesture(session, clip, part, start.y, luPerPixel(laneHeight), choosePart);
@@ -204,7 +204,7 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     const add = event.ctrlKey || event.metaKey || event.shiftKey;
     const onClick = (): void => {
       if (!add) session.select([]);
-      session.seek(frame);
+      session.listening.seek(frame);
     };
     dragged.current = null;
     const start = { x: event.clientX, y: event.clientY, frame };

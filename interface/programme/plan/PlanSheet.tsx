@@ -57,7 +57,7 @@ function SumCheck({
         <Button
           key={from}
           color="inherit"
-          onClick={() => session.seek(from * project.sampleRate)}
+          onClick={() => session.listening.seek(from * project.sampleRate)}
           sx={{ p: 0, mr: 0.75, minWidth: 0, textDecoration: 'underline', fontWeight: 500 }}
         >
           {placeText(project, from * project.sampleRate)} ({withUnit(worst, 'dBTP')})

@@ -38,8 +38,8 @@ export function PartRows({ parts, onAccept, onLeave, proposed }: Props) {
   const nameOf = (part: FoundPart): string => `${part.clip.name} at ${placeOf(part)}`;
   const goTo = ({ clip, range }: FoundPart): void => {
     session.select([clip.id], true);
-    session.setRange(range.from, range.to);
-    session.seek(range.from);
+    session.listening.setRange(range.from, range.to);
+    session.listening.seek(range.from);
     session.desk?.reveal(range.from / project.sampleRate);
   };
   const columns: readonly TableColumn<FoundPart>[] = [

@@ -56,7 +56,7 @@ export function PartsSheet({ onClose }: { onClose: () => void }) {
         })),
     );
   }, [entries, distance, place, target, sampleRate, left, rampMs]);
-  useEffect(() => () => session.audition.stop(), [session]);
+  useEffect(() => () => session.listening.audition.stop(), [session]);
   const waiting = entries.filter(({ measurement }) => measurement === null).length;
   const gainOf = ({ clip, range, row }: FoundPart): PartGain => ({
     clipId: clip.id,

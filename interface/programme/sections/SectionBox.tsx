@@ -165,7 +165,7 @@ function ChangedParts({ clip }: { clip: Clip }) {
             <Tooltip title="Choose this part as the range">
               <Button
                 color="inherit"
-                onClick={() => session.setRange(range.from, range.to)}
+                onClick={() => session.listening.setRange(range.from, range.to)}
                 sx={{ fontWeight: 450, px: 0.5, minWidth: 0 }}
               >
                 {where}

@@ -128,7 +128,7 @@ export const TrackHead = memo(function TrackHead({
           selected={soloed}
           aria-label={`Solo ${track.name}`}
           sx={toggle}
-          onChange={() => session.toggleSolo(track.id)}
+          onChange={() => session.listening.toggleSolo(track.id)}
         >
           Solo
         </ToggleButton>

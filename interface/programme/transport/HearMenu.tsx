@@ -17,12 +17,12 @@ const NAMES: Readonly<Record<Compared, string>> = { lastStep: 'before', asRecord
 /** What is heard: the programme as it is, before the last step, or as recorded; at its own loudness or matched. */
 export function HearMenu({ disabled }: { disabled: boolean }) {
   const session = useSession();
-  const { compared, matched, shiftDb, trouble } = useStore(session.comparison.store);
+  const { compared, matched, shiftDb, trouble } = useStore(session.listening.comparison.store);
   const last = useSessionState((state) => state.history.past.at(-1)?.name ?? null);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const choose = (next: Compared | null): void => {
     setAnchor(null);
-    session.comparison.choose(next);
+    session.listening.comparison.choose(next);
   };
   const match =
     compared === null || !matched
@@ -64,7 +64,7 @@ export function HearMenu({ disabled }: { disabled: boolean }) {
         <MenuItem
           role="menuitemcheckbox"
           aria-checked={matched}
-          onClick={() => session.comparison.setMatched(!matched)}
+          onClick={() => session.listening.comparison.setMatched(!matched)}
         >
           <ListItemText primary={`${matched ? '✓ ' : ''}At matched loudness`} secondary={match} />
         </MenuItem>

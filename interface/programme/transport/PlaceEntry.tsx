@@ -32,7 +32,7 @@ export function PlaceEntry() {
   const apply = (): void => {
     const place = parsePlace(project, input.current?.value ?? '');
     if (typeof place !== 'number') return setError(place.error);
-    session.seek(place);
+    session.listening.seek(place);
     session.desk?.reveal(place / sampleRate);
     leave();
     input.current?.blur();

@@ -29,7 +29,7 @@ export function RangeBox() {
           size="small"
           selected={looping}
           aria-label="Repeat the range"
-          onChange={() => session.toggleLoop()}
+          onChange={() => session.listening.toggleLoop()}
           sx={{ p: 0.5, border: 0 }}
         >
           <RepeatIcon fontSize="small" />
@@ -39,7 +39,7 @@ export function RangeBox() {
         <span data-range-length>{clock((range.to - range.from) / project.sampleRate)} range</span>
       </Tooltip>
       <Tooltip title="Forget the range (Alt R)">
-        <IconButton size="small" aria-label="Forget the range" onClick={() => session.clearRange()}>
+        <IconButton size="small" aria-label="Forget the range" onClick={() => session.listening.clearRange()}>
           <ClearIcon sx={{ fontSize: 15 }} />
         </IconButton>
       </Tooltip>

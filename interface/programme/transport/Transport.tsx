@@ -31,7 +31,7 @@ interface Props {
 export function Transport({ view, hands }: Props) {
   const session = useSession();
   const programmePlaying = useSessionState((state) => state.playing);
-  const alone = useStore(session.audition.store, ({ heardId }) => heardId !== null);
+  const alone = useStore(session.listening.audition.store, ({ heardId }) => heardId !== null);
   const playing = programmePlaying || alone;
   const playFailure = useSessionState((state) => state.playFailure);
   const chosen = useSessionState((state) => state.selection.size);
@@ -65,7 +65,7 @@ export function Transport({ view, hands }: Props) {
         variant="contained"
         disabled={empty}
         startIcon={playing ? <StopIcon /> : <PlayIcon />}
-        onClick={() => session.playOrStop()}
+        onClick={() => session.listening.playOrStop()}
         sx={{ width: 92 }}
       >
         {playing ? 'Stop' : 'Play'}

@@ -208,13 +208,13 @@ export function SourceDetails({ source, sound }: { source: Source; sound: SoundM
     setPart(next);
     setMoving(held);
   };
-  const playing = useStore(session.audition.store, (state) => state.heardId === source.id);
-  const playFailure = useStore(session.audition.store, (state) => state.failure);
-  const position = useCallback(() => session.audition.position(source), [session, source]);
+  const playing = useStore(session.listening.audition.store, (state) => state.heardId === source.id);
+  const playFailure = useStore(session.listening.audition.store, (state) => state.failure);
+  const position = useCallback(() => session.listening.audition.position(source), [session, source]);
   const places = useMemo(() => (sound ? placesOf(sound.details) : []), [sound]);
   const marks = useMemo(() => places.filter(({ bad }) => bad).map(({ at }) => at), [places]);
   const seconds = source.frames / source.sampleRate;
-  const play = (from: number, to?: number): void => void session.audition.play(source, from, to);
+  const play = (from: number, to?: number): void => void session.listening.audition.play(source, from, to);
   return (
     <Box ref={box} data-details={source.name} sx={{ pl: '44px', pr: 1.5, pb: 1.5, fontSize: 12.5 }}>
       {source.warnings.map((warning) => (
@@ -256,7 +256,7 @@ export function SourceDetails({ source, sound }: { source: Source; sound: SoundM
               variant="outlined"
               color="inherit"
               startIcon={playing ? <StopIcon /> : <PlayIcon />}
-              onClick={() => (playing ? session.audition.stop() : play(part?.from ?? 0, part?.to))}
+              onClick={() => (playing ? session.listening.audition.stop() : play(part?.from ?? 0, part?.to))}
               sx={{ mt: 1, minWidth: 108 }}
             >
               {playing ? 'Stop' : part ? 'Play part' : 'Play'}

@@ -1,0 +1,152 @@
+import { clipEnd, programmeFrames, type Id, type Project } from '@/core/programme/model';
+import { Playback } from '@/engine/playback';
+import type { ProgrammeEngine } from '@/engine/programmeEngine';
+import { Audition } from './audition';
+import { Comparison } from './comparison';
+import { shownProject, type SessionState } from './state';
+
+/** What is shorter is a slip of the hand, not a choice. */
+const SHORTEST_RANGE_SECONDS = 0.05;
+
+/** What listening needs of its session. */
+interface Host {
+  readonly state: () => SessionState;
+  readonly set: (change: Partial<SessionState>) => void;
+  /** The programme with the clips whose sound is there. */
+  readonly playable: (project: Project) => Project;
+  readonly engine: ProgrammeEngine;
+}
+
+/** What is heard of a project, and from where: the programme, one thing by itself, or what it is compared with. */
+export class Listening {
+  readonly playback: Playback;
+  /** One thing heard by itself. */
+  readonly audition: Audition;
+  /** Before and after by ear. */
+  readonly comparison: Comparison;
+
+  constructor(private readonly host: Host) {
+    const { engine } = host;
+    this.playback = new Playback(
+      (project, ...where) => engine.stretch(host.playable(project), ...where),
+      (frame) => host.set({ playing: false, playhead: frame >= this.endFrame() ? 0 : frame }),
+    );
+    this.comparison = new Comparison({
+      history: () => this.state.history,
+      integrated: () => this.state.programme?.figures.integratedLufs ?? null,
+      measure: (project) => engine.integratedOf(host.playable(project)),
+      onChange: () => this.hear(shownProject(this.state)),
+    });
+    this.audition = new Audition(
+      (project, ...where) => engine.stretch(project, ...where),
+      () => this.stop(),
+    );
+  }
+
+  private get state(): SessionState {
+    return this.host.state();
+  }
+
+  close(): void {
+    this.playback.close();
+    this.audition.close();
+  }
+
+  /** Goes on listening with a changed programme. */
+  hear(project: Project): void {
+    this.playback.update(this.comparison.heard(project), programmeFrames(project), [...this.state.soloed]);
+  }
+
+  private endFrame(): number {
+    return programmeFrames(shownProject(this.state));
+  }
+
+  async play(): Promise<void> {
+    const end = this.endFrame();
+    if (end === 0) return;
+    this.audition.stop();
+    const { looping, range, playhead } = this.state;
+    const outside = range !== null && (playhead < range.from || playhead >= range.to);
+    const from = looping && range && outside ? range.from : playhead >= end ? 0 : playhead;
+    this.host.set({ playing: true, playhead: from, playFailure: null });
+    try {
+      const heard = this.comparison.heard(shownProject(this.state));
+      await this.playback.play(heard, from, end, [...this.state.soloed]);
+    } catch (error) {
+      this.host.set({ playing: false, playFailure: error instanceof Error ? error.message : String(error) });
+    }
+  }
+
+  /** Stops whatever is heard, else plays the programme. */
+  playOrStop(): void {
+    if (this.audition.store.getState().heardId !== null) this.audition.stop();
+    else if (this.state.playing) this.stop();
+    else void this.play();
+  }
+
+  /** Plays one clip by itself, or the part of it that the range covers; stops it when it is heard already. */
+  hearAlone(clipId: Id): void {
+    const heardId = `alone ${clipId}`;
+    if (this.audition.store.getState().heardId === heardId) return this.audition.stop();
+    const project = this.host.playable(shownProject(this.state));
+    const clip = project.clips.find(({ id }) => id === clipId);
+    const { range } = this.state;
+    const part = clip && range && range.from < clipEnd(clip) && range.to > clip.start ? range : null;
+    void this.audition.playClip(project, clipId, heardId, part?.from, part?.to);
+  }
+
+  stop(): void {
+    this.playback.stop();
+    this.host.set({ playing: false });
+  }
+
+  /** Moves the playhead; while playing, listening goes on from there. */
+  seek(frame: number): void {
+    this.host.set({ playhead: Math.max(0, Math.min(Math.round(frame), this.endFrame())) });
+    if (this.state.playing) void this.play();
+  }
+
+  /** Moves the playhead under a hand, and lets the place be heard. */
+  scrub(frame: number): void {
+    const place = Math.max(0, Math.min(Math.round(frame), this.endFrame()));
+    if (this.state.playing) return this.seek(place);
+    this.host.set({ playhead: place });
+    const heard = this.comparison.heard(shownProject(this.state));
+    void this.playback.scrub(heard, place, [...this.state.soloed]).catch(() => undefined);
+  }
+
+  /** Chooses a stretch of the programme; the ends come in any order. One that is too short is none. */
+  setRange(a: number, b: number): void {
+    const end = this.endFrame();
+    const [from, to] = [a, b].sort((x, y) => x - y).map((at) => Math.max(0, Math.min(Math.round(at), end)));
+    const range =
+      to! - from! >= SHORTEST_RANGE_SECONDS * this.state.history.project.sampleRate
+        ? { from: from!, to: to! }
+        : null;
+    this.host.set({ range, looping: range !== null && this.state.looping });
+    this.takeLoop();
+  }
+
+  clearRange(): void {
+    this.host.set({ range: null, looping: false });
+    this.takeLoop();
+  }
+
+  toggleLoop(): void {
+    this.host.set({ looping: !this.state.looping && this.state.range !== null });
+    this.takeLoop();
+  }
+
+  private takeLoop(): void {
+    const { looping, range } = this.state;
+    this.playback.setLoop(looping ? range : null);
+  }
+
+  /** Solo changes what is heard, never what is rendered. */
+  toggleSolo(trackId: Id): void {
+    const soloed = new Set(this.state.soloed);
+    if (!soloed.delete(trackId)) soloed.add(trackId);
+    this.host.set({ soloed });
+    this.hear(shownProject(this.state));
+  }
+}
