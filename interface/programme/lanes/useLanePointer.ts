@@ -42,9 +42,10 @@ function partAt(
   const section = curveSections(clip).find(({ from, to }) => from <= at && at < to);
   if (!section || section.db <= SILENT_DB) return null;
   const { relative } = clipLevel(measurement, clip.gain.db, view.target);
-  return Math.abs(y - curveY(relative, curveDbAt(clip.curve, at), view.laneHeight)) <= HOLD_PIXELS
-    ? section
-    : null;
+  const away = (db: number): number => Math.abs(y - curveY(relative, db, view.laneHeight));
+  const own = away(curveDbAt(clip.curve, at));
+  // Where it lies near the waterline, the nearer of the two is meant.
+  return own <= HOLD_PIXELS && (relative === null || own <= away(0)) ? section : null;
 }
 
 /** What a lane's scale depends on. */
