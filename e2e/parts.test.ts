@@ -149,6 +149,8 @@ describe('a part of a clip', () => {
     const { page } = stage;
     const field = async (): Promise<number> =>
       Number((await (await page.field('Gain of the part (dB)')).getAttribute('value'))!.replace('−', '-'));
+    await page.type('Gain of the part (dB)', '-7' + Key.ENTER);
+    await partAt(-7);
     const before = await field();
     const clip = await (await page.clip('argument')).getRect();
     const lines = await page.driver.executeScript<number>(
