@@ -122,8 +122,7 @@ function request(options: LevelManyOptions): LevelRequest {
 function setOf(file: string, sets: LevelManyOptions['sets']): string {
   if (sets === null) return '';
   if (sets === 'folder') return dirname(absolute(file));
-  const index = setByName([basename(file)], sets);
-  return index === null ? `alone ${file}` : `name ${index}`;
+  return setByName([basename(file)], sets, file);
 }
 
 /** Rows by file: by the plan where there is one, each part by its level. */

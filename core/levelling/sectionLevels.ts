@@ -3,7 +3,7 @@ import { largest } from '@/core/loudness/figures';
 import { integratedAt, solveGain } from '@/core/loudness/gainSolve';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
-import { RAMP_SECONDS } from '@/core/programme/edits/sections';
+import { RAMP_SECONDS } from '@/core/programme/sections';
 import { MAX_CURVE_DB } from '@/core/programme/curve';
 import type { ClipMeasurement } from '@/core/render/measureClip';
 import { signed, withUnit } from '@/core/text/figures';
@@ -91,6 +91,12 @@ export function sectionLevel(
   };
 }
 
+/** How a part stands to the rest of its clip. */
+export function overRest(overLu: number): string {
+  if (Math.abs(overLu) < 0.05) return 'as loud as the rest';
+  return `${withUnit(Math.abs(overLu), 'LU')} ${overLu < 0 ? 'under' : 'over'} the rest`;
+}
+
 /** A gain worked out for a part of a clip. */
 export interface SectionRow extends SectionLevel {
   readonly clipId: string;
@@ -151,9 +157,7 @@ export function sectionRow(
   const afterLufs = lufs + changeDb;
   const told = `From ${place(clip, range.from)} to ${place(clip, range.to)}`;
   const where =
-    overLu === null
-      ? `${told} it is at ${withUnit(lufs, 'LUFS')}`
-      : `${told} it is ${withUnit(Math.abs(overLu), 'LU')} ${overLu < 0 ? 'under' : 'over'} the rest`;
+    overLu === null ? `${told} it is at ${withUnit(lufs, 'LUFS')}` : `${told} it is ${overRest(overLu)}`;
   const how = short ? ' (by its loudest 400 ms)' : '';
   const then =
     limitedBy === 'ceiling'

@@ -39,8 +39,10 @@ describe('sets of clips', () => {
     expect(pattern(sets('name', ['kettle']))).toBe('010');
     expect(pattern(sets('name', ['source 1']))).toBe('011');
     expect(pattern(sets('name', ['nowhere']))).toBe('012');
-    expect(setByName(['take 3'], ['take 4', 'take'])).toBe(1);
-    expect(setByName(['take 3'], ['scene'])).toBeNull();
+    expect(setByName(['take 3'], ['take 4', 'take'], 'x')).toBe(
+      setByName(['take 5'], ['take 4', 'take'], 'y'),
+    );
+    expect(setByName(['take 3'], ['scene'], 'x')).not.toBe(setByName(['take 3'], ['scene'], 'y'));
   });
 
   it.each([

@@ -35,10 +35,16 @@ export function nameHolds(name: string, typed: string): boolean {
   });
 }
 
-/** Which of several names of sets holds for one of these names: its place, or `null` when none does. */
-export function setByName(names: readonly string[], typed: readonly string[]): number | null {
+/** The set of something that stands by itself. */
+const alone = (id: string): string => `alone ${id}`;
+
+/**
+ * The set of something by its names: that of the first typed name that one of them holds, else it stands by itself.
+ * @param id tells it from all others
+ */
+export function setByName(names: readonly string[], typed: readonly string[], id: string): string {
   const index = typed.findIndex((pattern) => names.some((name) => nameHolds(name, pattern)));
-  return index < 0 ? null : index;
+  return index < 0 ? alone(id) : `name ${index}`;
 }
 
 /**
@@ -54,19 +60,15 @@ export function setsOf(
   const roles = new Map(project.tracks.map(({ id, role }) => [id, role]));
   const sources = new Map(project.sources.map((source) => [source.id, source]));
   const outermost = outermostOf(project);
-  const alone = ({ id }: Clip): string => `alone ${id}`;
   const sets: Readonly<Record<SetKind, (clip: Clip) => string>> = {
     all: () => '',
     source: ({ sourceId }) => sourceId,
     folder: (clip) => sources.get(clip.sourceId)?.folder ?? '',
     track: ({ trackId }) => trackId,
     role: ({ trackId }) => roles.get(trackId) ?? '',
-    group: (clip) => outermost(clip)?.id ?? alone(clip),
-    name: (clip) => {
-      const index = setByName([clip.name, sources.get(clip.sourceId)?.name ?? ''], typed);
-      return index === null ? alone(clip) : `name ${index}`;
-    },
-    hand: (clip) => clip.setName ?? alone(clip),
+    group: (clip) => outermost(clip)?.id ?? alone(clip.id),
+    name: (clip) => setByName([clip.name, sources.get(clip.sourceId)?.name ?? ''], typed, clip.id),
+    hand: (clip) => clip.setName ?? alone(clip.id),
   };
   return sets[kind];
 }

@@ -57,6 +57,12 @@ export function simplified(points: readonly CurvePoint[]): readonly CurvePoint[]
   return kept.every(({ db }) => db === 0) ? [] : kept;
 }
 
+/** A curve of points in any order; of several in one place the last stands. */
+export function curveOf(points: readonly CurvePoint[]): readonly CurvePoint[] {
+  const byPlace = new Map(points.map(({ at, db }) => [at, heldDb(db)]));
+  return simplified([...byPlace].map(([at, db]) => ({ at, db })).sort((a, b) => a.at - b.at));
+}
+
 /** Where two curves differ; `null` where they are the same. */
 export function curveDifference(a: readonly CurvePoint[], b: readonly CurvePoint[]): CurveStretch | null {
   if (a === b) return null;

@@ -11,6 +11,7 @@ import {
 } from '@/core/loudness/subBlocks';
 import { totalDbOf } from '@/core/programme/clipGain';
 import { curveDifference } from '@/core/programme/curve';
+import { inProgramme } from '@/core/programme/sections';
 import { clipEnd, programmeFrames, type Clip, type Id, type Project } from '@/core/programme/model';
 import { addRange, removeRange, type SubBlockRange } from './dirtyRanges';
 import { measureRange, putRange, type RangeMeasurement } from './measureRange';
@@ -65,8 +66,10 @@ function soundsAlike(a: Heard, b: Heard): boolean {
 function changedFrames(before: Heard, now: Heard): [from: number, to: number] {
   const stretch = soundsAlike(before, now) ? curveDifference(before.curve, now.curve) : null;
   if (!stretch) return [now.start, clipEnd(now)];
-  const place = (at: number): number => now.start + at - now.sourceStart;
-  return [Math.max(now.start, place(stretch.from)), Math.min(clipEnd(now), place(stretch.to))];
+  return [
+    Math.max(now.start, inProgramme(now, stretch.from)),
+    Math.min(clipEnd(now), inProgramme(now, stretch.to)),
+  ];
 }
 
 /**

@@ -1,18 +1,17 @@
 import { clampGain } from '@/core/programme/gainField';
-import { heldDb, simplified } from '@/core/programme/curve';
+import { curveOf } from '@/core/programme/curve';
 import { sourceLength } from '@/core/programme/edits/clips';
 import {
   AS_RECORDED,
   PLAIN_CLIP,
   PLAIN_TRACK,
   type Clip,
-  type CurvePoint,
   type Id,
   type Project,
   type Source,
   type Track,
 } from '@/core/programme/model';
-import type { Cut, CutClip, CutPoint } from './cut';
+import type { Cut, CutClip } from './cut';
 
 /** A cut as a programme, and what was not found or did not fit, as full sentences. */
 export interface PlacedCut {
@@ -50,12 +49,6 @@ function sourceSeconds(clip: CutClip, { timeReference, sampleRate }: Source): nu
   if (!clip.sourceIsTimecode || timeReference === null) return clip.sourceStart;
   const from = clip.sourceStart - timeReference / sampleRate;
   return from >= -1e-6 ? Math.max(0, from) : clip.sourceStart;
-}
-
-/** A curve in frames, its points in order and within what a curve can have; of several in one place the last stands. */
-function curveOf(points: readonly CutPoint[], frames: (seconds: number) => number): readonly CurvePoint[] {
-  const byPlace = new Map(points.map(({ seconds, db }) => [frames(seconds), heldDb(db)]));
-  return simplified([...byPlace].map(([at, db]) => ({ at, db })).sort((a, b) => a.at - b.at));
 }
 
 /**
@@ -111,7 +104,7 @@ export function placeCut(
       gain: gainDb === 0 ? AS_RECORDED : { db: gainDb, lastChangeDb: gainDb, reason: { kind: 'byHand' } },
       fadeIn,
       fadeOut: Math.min(frames(clip.fadeOut), length - fadeIn),
-      curve: curveOf(clip.curve, frames),
+      curve: curveOf(clip.curve.map((point) => ({ at: frames(point.seconds), db: point.db }))),
       kept: clip.kept,
     });
   };

@@ -2,7 +2,8 @@ import { changeLevel, resetLevel } from '@/core/programme/edits/groups';
 import { signed } from '@/core/text/figures';
 import { count } from '../parts/words';
 import type { SectionChange } from '@/core/programme/edits/sections';
-import { changePart, coveredBy } from '../programme/sections/sectionActions';
+import { coveredBy } from '@/core/programme/sections';
+import { changePart } from '../programme/sections/sectionActions';
 import { burstKey } from './burst';
 import type { Command, CommandPlace } from './command';
 
@@ -40,11 +41,9 @@ function changeParts(
   merge: string | null = null,
 ): void {
   const { range } = session.state;
-  const clips = coveredBy(
-    session.project.clips.filter(({ id }) => ids.has(id)),
-    range,
-  );
-  if (range && clips.length > 0) changePart(session, clips, range, change, merge);
+  if (!range) return;
+  const clips = coveredBy(session.project.clips, range).filter(({ id }) => ids.has(id));
+  if (clips.length > 0) changePart(session, clips, range, change, merge);
 }
 
 const partSteps = (['up', 'down'] as const).map((way): Command => ({

@@ -24,16 +24,8 @@ export function HearButton({ clipId, of = '', name, proposed, range }: Props) {
   const session = useSession();
   const own = `${clipId} ${of}`;
   const hearing = useStore(session.listening.audition.store, ({ heardId }) => heardId === own);
-  const toggle = (): void => {
-    if (hearing) return session.listening.audition.stop();
-    void session.listening.audition.playClip(
-      session.playable(proposed()),
-      clipId,
-      own,
-      range?.from,
-      range?.to,
-    );
-  };
+  const toggle = (): void =>
+    session.listening.audition.toggleClip(session.playable(proposed()), clipId, own, range?.from, range?.to);
   return (
     <Tooltip title={hearing ? 'Stop' : 'Hear it alone, as proposed'}>
       <IconButton

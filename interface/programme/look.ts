@@ -1,7 +1,7 @@
 import { boolean, number, object, string } from 'yup';
 import { useStore } from 'zustand';
 import { createStore } from 'zustand/vanilla';
-import { RAMP_SECONDS } from '@/core/programme/edits/sections';
+import { RAMP_SECONDS } from '@/core/programme/sections';
 import { getPreference, putPreference } from '@/storage/preferences';
 
 /** The faces of the programme: tracks of clips, a table of them, and each a bar around the horizon. */
@@ -21,18 +21,18 @@ export interface Look {
   readonly loudness: boolean;
   /** LU under the horizon that meters reach down to. */
   readonly meterDepth: number;
-  /** How long the gain ramps into and out of a part that is changed, ms. */
-  readonly rampMs: number;
+  /** How long the gain ramps into and out of a part that is changed, seconds. */
+  readonly rampSeconds: number;
 }
 
 export const METER_DEPTHS = [12, 30, 60] as const;
-/** Ramps that can be asked for, ms. */
-export const SHORTEST_RAMP_MS = 1;
-export const LONGEST_RAMP_MS = 5_000;
+/** Ramps that can be asked for, seconds. */
+export const SHORTEST_RAMP = 0.001;
+export const LONGEST_RAMP = 5;
 
 const LOOK: Look = {
   ...{ face: 'lanes', big: false, height: 1, mirrored: false, loudness: false, meterDepth: 30 },
-  rampMs: 1_000 * RAMP_SECONDS,
+  rampSeconds: RAMP_SECONDS,
 };
 
 const stored = object({
@@ -42,7 +42,7 @@ const stored = object({
   mirrored: boolean().required(),
   loudness: boolean().required(),
   meterDepth: number().required().oneOf(METER_DEPTHS),
-  rampMs: number().optional().min(SHORTEST_RAMP_MS).max(LONGEST_RAMP_MS),
+  rampSeconds: number().optional().min(SHORTEST_RAMP).max(LONGEST_RAMP),
 });
 
 const store = createStore<Look>(() => LOOK);

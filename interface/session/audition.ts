@@ -56,16 +56,17 @@ export class Audition {
   }
 
   /**
-   * Plays one clip of a programme by itself, muted or not.
+   * Plays one clip of a programme by itself, muted or not; where that is heard already, stops.
    * @param heardId what it is called while it is heard
    * @param from, to programme frames; all of it when left out
    */
-  playClip(project: Project, clipId: Id, heardId: string, from = 0, to = Infinity): Promise<void> {
+  toggleClip(project: Project, clipId: Id, heardId: string, from = 0, to = Infinity): void {
+    if (this.store.getState().heardId === heardId) return this.stop();
     const clip = project.clips.find(({ id }) => id === clipId);
-    if (!clip) return Promise.resolve();
+    if (!clip) return;
     const tracks = project.tracks.map((track) => ({ ...track, muted: false }));
     const [first, last] = [Math.max(from, clip.start), Math.min(to, clipEnd(clip))];
-    return this.start(heardId, { ...project, tracks, clips: [clip] }, first, last);
+    void this.start(heardId, { ...project, tracks, clips: [clip] }, first, last);
   }
 
   private async start(heardId: string, project: Project, from: number, to: number): Promise<void> {

@@ -86,13 +86,11 @@ export class Listening {
 
   /** Plays one clip by itself, or the part of it that the range covers; stops it when it is heard already. */
   hearAlone(clipId: Id): void {
-    const heardId = `alone ${clipId}`;
-    if (this.audition.store.getState().heardId === heardId) return this.audition.stop();
     const project = this.host.playable(shownProject(this.state));
     const clip = project.clips.find(({ id }) => id === clipId);
     const { range } = this.state;
     const part = clip && range && range.from < clipEnd(clip) && range.to > clip.start ? range : null;
-    void this.audition.playClip(project, clipId, heardId, part?.from, part?.to);
+    this.audition.toggleClip(project, clipId, `alone ${clipId}`, part?.from, part?.to);
   }
 
   stop(): void {

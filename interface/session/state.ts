@@ -1,3 +1,4 @@
+import type { FrameRange } from '@/core/programme/sections';
 import type { History } from '@/core/programme/history';
 import type { Id, Project } from '@/core/programme/model';
 import type { SoundTrack } from '@/core/audio/stream';
@@ -76,12 +77,6 @@ export interface SessionState {
   readonly range: FrameRange | null;
   /** Listening repeats the chosen stretch. */
   readonly looping: boolean;
-}
-
-/** A stretch of the programme, frames: half-open, not empty. */
-interface FrameRange {
-  readonly from: number;
-  readonly to: number;
 }
 
 /** The programme as it is to be shown: with what a hand is just moving. */

@@ -8,7 +8,8 @@ import {
   type CurveStretch,
 } from '../curve';
 import type { GainEntry } from '../gainField';
-import { clipEnd, type Clip, type CurvePoint, type Id, type Project } from '../model';
+import type { Clip, CurvePoint, Id, Project } from '../model';
+import { coveredBy, RAMP_SECONDS, sectionPlace, type FrameRange, type SectionPlace } from '../sections';
 
 /** What is done to a part of a clip. */
 export type SectionChange =
@@ -18,45 +19,6 @@ export type SectionChange =
   | { readonly kind: 'silence' }
   /** Straight from what is before it to what is after it, as if nothing had been done to it. */
   | { readonly kind: 'even' };
-
-/** How long a ramp into and out of a section is unless another is asked for, seconds: too short to be heard as one, long enough not to click. */
-export const RAMP_SECONDS = 0.02;
-
-/** A stretch of a clip with its ramps, frames of its source. */
-export interface SectionPlace {
-  readonly from: number;
-  readonly to: number;
-  /** From `from` to here it ramps in, and from `end` to `to` out. */
-  readonly start: number;
-  readonly end: number;
-}
-
-/**
- * Where a section and its ramps lie. The ramps are inside it, so that nothing outside changes; at an edge of the clip there
- * is none to be heard: it lies beyond the edge.
- * @param from, to frames of the source
- * @param ramp frames
- * @returns `null` when the clip has no two frames there
- */
-function placeOf(clip: Clip, from: number, to: number, ramp: number): SectionPlace | null {
-  const { sourceStart, length } = clip;
-  const [first, last] = [Math.max(from, sourceStart), Math.min(to, sourceStart + length)];
-  if (last - first < 2) return null;
-  const most = Math.max(1, Math.min(Math.round(ramp), Math.floor((last - first) / 2)));
-  const [atStart, atEnd] = [first === sourceStart, last === sourceStart + length];
-  return {
-    from: atStart ? first - most : first,
-    start: atStart ? first : first + most,
-    end: atEnd ? last : last - most,
-    to: atEnd ? last + most : last,
-  };
-}
-
-/** The part of a clip that a range of the programme covers. @param from, to programme frames */
-export function sectionPlace(clip: Clip, from: number, to: number, ramp: number): SectionPlace | null {
-  const offset = clip.sourceStart - clip.start;
-  return placeOf(clip, Math.round(from) + offset, Math.round(to) + offset, ramp);
-}
 
 /** A curve with a section changed. What is silent stays silent when it is raised or lowered. */
 function changed(
@@ -87,30 +49,57 @@ function changed(
   return simplified([...before, keep(from), ...points.map(moved), keep(to), ...after]);
 }
 
+/** One part of one clip, and what is done to it. */
+export interface SectionEdit {
+  readonly clipId: Id;
+  readonly range: FrameRange;
+  readonly change: SectionChange;
+}
+
 /**
- * Raises, lowers, silences or evens out a part of clips: what a range of the programme covers of each. Everything outside
- * stays as it is, to the bit.
- * @param from, to programme frames
- * @param changeOf what is done to each clip; `null`: nothing
- * @param ramp length of the ramps, frames; at least one, and at most half the section
+ * Raises, lowers, silences or evens out parts of clips, those of one clip one after the other. Everything outside them stays
+ * as it is, to the bit.
+ * @param ramp length of the ramps, frames; at least one, and at most half of a part
  */
-export function changeSections(
+export function editSections(
   project: Project,
-  { from, to }: { readonly from: number; readonly to: number },
-  changeOf: (clip: Clip) => SectionChange | null,
+  edits: readonly SectionEdit[],
   ramp = RAMP_SECONDS * project.sampleRate,
 ): Project {
+  const byClip = new Map<Id, SectionEdit[]>();
+  for (const edit of edits) {
+    const others = byClip.get(edit.clipId);
+    if (others) others.push(edit);
+    else byClip.set(edit.clipId, [edit]);
+  }
   let any = false;
   const clips = project.clips.map((clip) => {
-    const change = clip.start < to && clipEnd(clip) > from ? changeOf(clip) : null;
-    const place = change && sectionPlace(clip, from, to, ramp);
-    if (!change || !place) return clip;
-    const curve = changed(clip.curve, place, change);
+    const curve = (byClip.get(clip.id) ?? []).reduce((points, { range, change }) => {
+      const place = sectionPlace(clip, range, ramp);
+      return place ? changed(points, place, change) : points;
+    }, clip.curve);
     if (curveDifference(curve, clip.curve) === null) return clip;
     any = true;
     return { ...clip, curve };
   });
   return any ? { ...project, clips } : project;
+}
+
+/**
+ * Does one thing to what a range covers of clips, see {@link editSections}.
+ * @param changeOf what is done to each clip; `null`: nothing
+ */
+export function changeSections(
+  project: Project,
+  range: FrameRange,
+  changeOf: (clip: Clip) => SectionChange | null,
+  ramp?: number,
+): Project {
+  const edits = coveredBy(project.clips, range).flatMap((clip): SectionEdit[] => {
+    const change = changeOf(clip);
+    return change ? [{ clipId: clip.id, range, change }] : [];
+  });
+  return editSections(project, edits, ramp);
 }
 
 /**

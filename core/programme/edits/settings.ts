@@ -1,4 +1,5 @@
-import { clipEnd, type Clip, type CurvePoint, type MonoLaw, type Project, type TimeDisplay } from '../model';
+import { curveOf } from '../curve';
+import { clipEnd, type Clip, type MonoLaw, type Project, type TimeDisplay } from '../model';
 
 /** Changes what the programme is laid into. @param layoutId one of `PROGRAMME_LAYOUTS` */
 export function setLayout(project: Project, layoutId: string): Project {
@@ -15,12 +16,6 @@ export function setTimeDisplay(project: Project, time: TimeDisplay): Project {
 
 /** Rates a programme can have, Hz. */
 export const PROGRAMME_RATES = [32_000, 44_100, 48_000, 88_200, 96_000, 176_400, 192_000] as const;
-
-/** A curve with its points at other places; of points that come to lie in one place the last stays. */
-function rescaled(curve: readonly CurvePoint[], scale: (frames: number) => number): readonly CurvePoint[] {
-  const points = new Map(curve.map(({ at, db }) => [scale(at), db]));
-  return [...points].map(([at, db]) => ({ at, db }));
-}
 
 /**
  * Gives the programme another rate: every place stays where it was in time, to the nearest frame; clips that touched
@@ -40,7 +35,7 @@ export function setSampleRate(project: Project, sampleRate: number): Project {
       sourceStart: scale(clip.sourceStart),
       fadeIn,
       fadeOut: Math.min(length - fadeIn, scale(clip.fadeOut)),
-      curve: rescaled(clip.curve, scale),
+      curve: curveOf(clip.curve.map(({ at, db }) => ({ at: scale(at), db }))),
     };
   };
   return {

@@ -3,9 +3,10 @@
 import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
 import { sectionLevel } from '@/core/levelling/sectionLevels';
-import { curveDbAt, type CurveSection } from '@/core/programme/curve';
+import { curveSections, type CurveSection } from '@/core/programme/curve';
 import { wholeGroup } from '@/core/programme/groups';
 import type { Id, Project } from '@/core/programme/model';
+import { inProgramme, sectionSeconds } from '@/core/programme/sections';
 import { figure, withUnit } from '@/core/text/figures';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { clipLevel, gainText, levelWords } from '../clipLevel';
@@ -53,16 +54,17 @@ function PartReadout({ x, y, clipId, part }: Props & { readonly part: CurveSecti
   const clip = project.clips.find(({ id }) => id === clipId);
   const before = resting.clips.find(({ id }) => id === clipId);
   if (!clip || !before) return null;
-  // Where it goes furthest from 0 dB.
-  const at = before.curve.find((point) => point.db === part.db && point.at >= part.from)?.at ?? part.from;
-  const change = curveDbAt(clip.curve, at) - curveDbAt(before.curve, at);
+  const middle = (part.from + part.to) / 2;
+  const now = curveSections(clip).find(({ from, to }) => from <= middle && middle < to)?.db ?? 0;
+  const change = now - part.db;
   const measurement = session.clipMeasurements(resting)(before);
-  const seconds = (place: number): number => (place - before.sourceStart) / project.sampleRate;
-  const range = { from: seconds(part.from), to: seconds(part.to) };
-  const level = measurement && sectionLevel({ clip: before, measurement }, range);
+  const frames = { from: inProgramme(before, part.from), to: inProgramme(before, part.to) };
+  const level =
+    measurement &&
+    sectionLevel({ clip: before, measurement }, sectionSeconds(before, frames, project.sampleRate));
   return (
     <Readout x={x} y={y}>
-      <strong>{gainText(part.db + change)}</strong> on this part ({gainText(change)} from before)
+      <strong>{gainText(now)}</strong> on this part ({gainText(change)} from before)
       <br />
       {level?.lufs == null
         ? ''

@@ -1,6 +1,7 @@
 import { useRef, useState, type PointerEvent } from 'react';
 import { curveDbAt, curveSections, SILENT_DB, type CurveSection } from '@/core/programme/curve';
 import type { Clip, Id, Project } from '@/core/programme/model';
+import { inProgramme, inSource } from '@/core/programme/sections';
 import type { Target } from '@/core/targets/target';
 import { inTimeOrder } from '../../commands/clipCommands';
 import type { Session } from '../../session/session';
@@ -38,7 +39,7 @@ function partAt(
   view: Place,
 ): CurveSection | null {
   if (clip.curve.length === 0) return null;
-  const at = clip.sourceStart + frame - clip.start;
+  const at = inSource(clip, frame);
   const section = curveSections(clip).find(({ from, to }) => from <= at && at < to);
   if (!section || section.db <= SILENT_DB) return null;
   const { relative } = clipLevel(measurement, clip.gain.db, view.target);
@@ -138,9 +139,8 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     const start = { x: event.clientX, y: event.clientY };
     const choosePart = (): void => {
       if (!part) return;
-      const shift = clip.start - clip.sourceStart;
       session.select([clip.id]);
-      session.listening.setRange(part.from + shift, part.to + shift);
+      session.listening.setRange(inProgramme(clip, part.from), inProgramme(clip, part.to));
     };
     const gesture = (): Gesture => {
       if (part) return new PartGesture(session, clip, part, start.y, luPerPixel(laneHeight), choosePart);

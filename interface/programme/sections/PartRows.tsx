@@ -3,19 +3,19 @@
 import Button from '@mui/material/Button';
 import type { SectionRow } from '@/core/levelling/sectionLevels';
 import type { Clip, Project } from '@/core/programme/model';
+import type { FrameRange } from '@/core/programme/sections';
 import { placeText } from '@/core/programme/timeText';
 import { signed } from '@/core/text/figures';
 import { VirtualTable, type TableColumn } from '../../parts/VirtualTable';
 import { useProject, useSession } from '../../session/SessionContext';
 import { HearButton } from '../HearButton';
-import type { Frames } from './sectionActions';
 
 /** A part that was found, with its clip and where it is. */
 export interface FoundPart {
   readonly key: string;
   readonly clip: Clip;
   readonly row: SectionRow;
-  readonly range: Frames;
+  readonly range: FrameRange;
 }
 
 interface Props {

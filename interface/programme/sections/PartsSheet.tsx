@@ -7,6 +7,8 @@ import Typography from '@mui/material/Typography';
 import { useEffect, useMemo, useState } from 'react';
 import { proposeParts, STANDS_OUT_LU } from '@/core/levelling/findParts';
 import type { SectionRow } from '@/core/levelling/sectionLevels';
+import type { SectionEdit } from '@/core/programme/edits/sections';
+import { sectionFrames } from '@/core/programme/sections';
 import { figure } from '@/core/text/figures';
 import { count } from '../../parts/words';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
@@ -16,7 +18,7 @@ import { readNumber } from '../level/levelFigures';
 import { useLook } from '../look';
 import { useMeasuredClips, usePlaceTold } from '../useMeasuredClips';
 import { PartRows, type FoundPart } from './PartRows';
-import { withParts, type PartGain } from './sectionActions';
+import { withParts } from './sectionActions';
 
 /** A part is known by its clip and where it begins. */
 const keyOf = ({ clipId, range }: SectionRow): string => `${clipId} ${range.from.toFixed(1)}`;
@@ -39,26 +41,23 @@ export function PartsSheet({ onClose }: { onClose: () => void }) {
   const entries = useMeasuredClips(clips);
   const place = usePlaceTold();
   const { sampleRate, target } = project;
-  const { rampMs } = useLook();
+  const { rampSeconds } = useLook();
   const found = useMemo((): readonly FoundPart[] => {
     if (typeof distance !== 'number') return [];
     return entries.flatMap((entry) =>
-      proposeParts(entry, { ceilingDbtp: target.maxTruePeakDbtp, ramp: rampMs / 1_000 }, { distance, place })
+      proposeParts(entry, { ceilingDbtp: target.maxTruePeakDbtp, ramp: rampSeconds }, { distance, place })
         .filter((row) => !left.has(keyOf(row)))
         .map((row) => ({
           key: keyOf(row),
           clip: entry.clip,
           row,
-          range: {
-            from: entry.clip.start + row.range.from * sampleRate,
-            to: entry.clip.start + row.range.to * sampleRate,
-          },
+          range: sectionFrames(entry.clip, row.range, sampleRate),
         })),
     );
-  }, [entries, distance, place, target, sampleRate, left, rampMs]);
+  }, [entries, distance, place, target, sampleRate, left, rampSeconds]);
   useEffect(() => () => session.listening.audition.stop(), [session]);
   const waiting = entries.filter(({ measurement }) => measurement === null).length;
-  const gainOf = ({ clip, range, row }: FoundPart): PartGain => ({
+  const gainOf = ({ clip, range, row }: FoundPart): SectionEdit => ({
     clipId: clip.id,
     range,
     change: { kind: 'change', db: row.changeDb },

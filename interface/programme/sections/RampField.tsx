@@ -2,18 +2,20 @@
 
 import TextField from '@mui/material/TextField';
 import { useTyped } from '../../parts/useTyped';
-import { changeLook, LONGEST_RAMP_MS, SHORTEST_RAMP_MS, useLook } from '../look';
 import { readNumber } from '../level/levelFigures';
+import { changeLook, LONGEST_RAMP, SHORTEST_RAMP, useLook } from '../look';
 
-const MESSAGE = `Ramps: a number from ${SHORTEST_RAMP_MS} to ${LONGEST_RAMP_MS.toLocaleString('en')} ms`;
+const MS = 1_000;
+const [MIN, MAX] = [SHORTEST_RAMP * MS, LONGEST_RAMP * MS];
+const MESSAGE = `Ramps: a number from ${MIN} to ${MAX.toLocaleString('en')} ms`;
 
 /** How long the gain ramps into and out of the parts that are changed from now on. */
 export function RampField() {
-  const { rampMs } = useLook();
-  const { error, handlers } = useTyped(String(rampMs), (text) => {
-    const read = readNumber(text, MESSAGE, SHORTEST_RAMP_MS, LONGEST_RAMP_MS);
+  const { rampSeconds } = useLook();
+  const { error, handlers } = useTyped(String(Number((rampSeconds * MS).toFixed(3))), (text) => {
+    const read = readNumber(text, MESSAGE, MIN, MAX);
     if (typeof read !== 'number') return read.error;
-    changeLook({ rampMs: read });
+    changeLook({ rampSeconds: read / MS });
     return null;
   });
   return (

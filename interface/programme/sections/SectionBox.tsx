@@ -7,9 +7,16 @@ import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { useDeferredValue, useMemo } from 'react';
 import { curveSections, SILENT_DB } from '@/core/programme/curve';
-import { sectionRow, type SectionRow } from '@/core/levelling/sectionLevels';
+import { overRest, sectionRow, type SectionRow } from '@/core/levelling/sectionLevels';
 import { PART_GAIN } from '@/core/programme/gainField';
-import type { Clip } from '@/core/programme/model';
+import { clipEnd, type Clip } from '@/core/programme/model';
+import {
+  coveredBy,
+  inProgramme,
+  sectionDb,
+  sectionSeconds,
+  type FrameRange,
+} from '@/core/programme/sections';
 import { placeText } from '@/core/programme/timeText';
 import { signed, withUnit } from '@/core/text/figures';
 import { count } from '../../parts/words';
@@ -19,10 +26,10 @@ import { GainField } from '../GainField';
 import { useLook } from '../look';
 import { useMeasuredClips, usePlaceTold } from '../useMeasuredClips';
 import { RampField } from './RampField';
-import { changePart, coveredBy, levelDbOf, partOf, withParts, type Frames } from './sectionActions';
+import { changePart, withParts } from './sectionActions';
 
 /** What a part is brought to: as one button, with the gain that it takes. */
-function ToLevel({ label, rows, range }: { label: string; rows: readonly SectionRow[]; range: Frames }) {
+function ToLevel({ label, rows, range }: { label: string; rows: readonly SectionRow[]; range: FrameRange }) {
   const session = useSession();
   const usable = rows.filter(({ skipped, changeDb }) => skipped === null && Math.abs(changeDb) > 0.005);
   const [first] = rows;
@@ -58,57 +65,49 @@ function ToLevel({ label, rows, range }: { label: string; rows: readonly Section
   );
 }
 
-/** How a part stands to the rest of its clip. */
-function overWords(overLu: number): string {
-  if (Math.abs(overLu) < 0.05) return 'as loud as the rest';
-  return `${withUnit(Math.abs(overLu), 'LU')} ${overLu < 0 ? 'under' : 'over'} the rest`;
-}
-
 /** The part of the chosen clips that lies in the range: how loud it is, and what can be done to it alone. */
-function InRange({ clips, range }: { clips: readonly Clip[]; range: Frames }) {
+function InRange({ clips, range }: { clips: readonly Clip[]; range: FrameRange }) {
   const session = useSession();
   const project = useProject();
   const { target, sampleRate } = project;
   const entries = useMeasuredClips(clips);
   const place = usePlaceTold();
-  const { rampMs } = useLook();
+  const { rampSeconds } = useLook();
   const [toRest, toTarget] = useMemo(
     () =>
       (['rest', target.integratedLufs] as const).map((goal) =>
         entries.map((entry) =>
           sectionRow(
             entry,
-            partOf(entry.clip, range, sampleRate),
-            { goal, ceilingDbtp: target.maxTruePeakDbtp, ramp: rampMs / 1_000 },
+            sectionSeconds(entry.clip, range, sampleRate),
+            { goal, ceilingDbtp: target.maxTruePeakDbtp, ramp: rampSeconds },
             { place },
           ),
         ),
       ),
-    [entries, range, sampleRate, target, place, rampMs],
+    [entries, range, sampleRate, target, place, rampSeconds],
   );
-  const levels = clips.map((clip) => levelDbOf(clip, range, sampleRate));
+  const levels = clips.map((clip) => sectionDb(clip, range, rampSeconds * sampleRate));
   const level = levels.every((db) => db !== null && db === levels[0]) ? levels[0]! : null;
   const [row] = toRest!;
+  const only = clips.length === 1 ? clips[0] : undefined;
   const changed = clips.some((clip) => clip.curve.length > 0);
   return (
     <>
       <Box sx={{ display: 'flex', alignItems: 'baseline', gap: 1 }}>
         <Box component="h3" sx={{ m: 0, fontSize: 13, fontWeight: 650, flex: 1 }}>
-          {clips.length === 1 ? 'Part in the range' : `Parts of ${count(clips.length, 'clip')} in the range`}
+          {only ? 'Part in the range' : `Parts of ${count(clips.length, 'clip')} in the range`}
         </Box>
         <Box sx={{ fontSize: 12, color: 'text.secondary', whiteSpace: 'nowrap' }}>
-          {placeText(project, Math.max(range.from, clips.length === 1 ? clips[0]!.start : 0))} to{' '}
-          {placeText(
-            project,
-            clips.length === 1 ? Math.min(range.to, clips[0]!.start + clips[0]!.length) : range.to,
-          )}
+          {placeText(project, Math.max(range.from, only ? only.start : 0))} to{' '}
+          {placeText(project, only ? Math.min(range.to, clipEnd(only)) : range.to)}
         </Box>
       </Box>
-      {clips.length === 1 && row && (
+      {only && row && (
         <Box sx={{ fontSize: 12, mt: 0.25 }} data-part-level>
           {row.lufs === null
             ? row.sentence
-            : `${withUnit(row.lufs, 'LUFS')}${row.short ? ' (loudest 400 ms)' : ''}${row.overLu === null ? '' : `, ${overWords(row.overLu)}`}; peak ${withUnit(row.truePeakDbtp, 'dBTP')}`}
+            : `${withUnit(row.lufs, 'LUFS')}${row.short ? ' (loudest 400 ms)' : ''}${row.overLu === null ? '' : `, ${overRest(row.overLu)}`}; peak ${withUnit(row.truePeakDbtp, 'dBTP')}`}
         </Box>
       )}
       <Box sx={{ mt: 1.5, display: 'flex', gap: 1, alignItems: 'start' }}>
@@ -145,7 +144,6 @@ function ChangedParts({ clip }: { clip: Clip }) {
   const project = useProject();
   const sections = useMemo(() => curveSections(clip), [clip]);
   if (sections.length === 0) return null;
-  const frame = (at: number): number => clip.start + at - clip.sourceStart;
   return (
     <Box
       component="ul"
@@ -153,7 +151,7 @@ function ChangedParts({ clip }: { clip: Clip }) {
       sx={{ listStyle: 'none', m: 0, p: 0, mt: 0.75, fontSize: 12 }}
     >
       {sections.map(({ from, to, db }) => {
-        const range = { from: frame(from), to: frame(to) };
+        const range = { from: inProgramme(clip, from), to: inProgramme(clip, to) };
         const where = `${placeText(project, range.from)} to ${placeText(project, range.to)}`;
         return (
           <Box
@@ -193,8 +191,8 @@ function ChangedParts({ clip }: { clip: Clip }) {
 export function SectionBox({ clips, onFindParts }: { clips: readonly Clip[]; onFindParts: () => void }) {
   // While a range is drawn the figures may come a little later than the range.
   const range = useDeferredValue(useSessionState((state) => state.range));
-  const covered = useMemo(() => coveredBy(clips, range), [clips, range]);
-  const [only] = clips;
+  const covered = useMemo(() => (range ? coveredBy(clips, range) : []), [clips, range]);
+  const only = clips.length === 1 ? clips[0] : undefined;
   return (
     <Box
       component="section"
@@ -208,7 +206,7 @@ export function SectionBox({ clips, onFindParts }: { clips: readonly Clip[]; onF
           To change only a part, draw a range over it on the ruler.
         </Box>
       )}
-      {clips.length === 1 && only && <ChangedParts clip={only} />}
+      {only && <ChangedParts clip={only} />}
       <Button color="inherit" onClick={onFindParts} sx={{ mt: 0.5, px: 0.5 }}>
         Find parts that stand out…
       </Button>
