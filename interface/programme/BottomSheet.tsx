@@ -11,7 +11,7 @@ interface Props {
   /** The row with what is asked for and what applies it; the button that closes the sheet ends it. */
   readonly top: ReactNode;
   readonly onClose: () => void;
-  readonly children: ReactNode;
+  readonly children?: ReactNode;
 }
 
 /** A sheet under the programme in which something is proposed; Escape closes it. */

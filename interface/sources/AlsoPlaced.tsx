@@ -2,10 +2,19 @@
 
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
+import type { Source } from '@/core/programme/model';
 import { count } from '../parts/words';
+import { useProject } from '../session/SessionContext';
+
+/** How many clips of the chosen sources are placed already. */
+export function usePlaced(chosen: readonly Source[]): number {
+  const { clips } = useProject();
+  const ids = new Set(chosen.map(({ id }) => id));
+  return clips.filter((clip) => ids.has(clip.sourceId)).length;
+}
 
 interface Props {
-  /** Clips of the chosen sources that are placed already. */
+  /** See {@link usePlaced}. */
   readonly placed: number;
   readonly checked: boolean;
   readonly onChange: (checked: boolean) => void;

@@ -6,7 +6,7 @@ import { totalDbOf } from '../clipGain';
 import { clipEnd, programmeFrames, type Clip, type Project } from '../model';
 import { placeSource } from './clips';
 import { pasteClips, removeAndClose, splitClips, trimClips } from './cutting';
-import { moveEverything, setSourceTrim, setTrackGain } from './levels';
+import { moveEverything, setSourceTrims, setTrackGain } from './levels';
 
 const named = (clip: Clip): string => `${clip.id}'`;
 const all = (project: Project): Set<string> => new Set(project.clips.map(({ id }) => id));
@@ -117,16 +117,16 @@ describe('levels beside the clips’ own gain', () => {
   });
 
   it('a source’s trim is what later clips begin with; placed ones keep theirs unless asked', () => {
-    const trimmed = setSourceTrim(project, new Set(['s0']), 5, false);
+    const trimmed = setSourceTrims(project, new Map([['s0', 5]]), false);
     expect(totals(trimmed)).toEqual([0, 0]);
     const placed = placeSource(trimmed, { clipId: 'n', sourceId: 's0', trackId: 't0', start: 0 });
     expect(totals(placed)).toEqual([0, 0, 5]);
     expect(clipOf(placed, 'n').gain.reason.kind).toBe('asRecorded');
-    expect(totals(setSourceTrim(placed, new Set(['s0']), -2, true))).toEqual([-2, 0, -2]);
+    expect(totals(setSourceTrims(placed, new Map([['s0', -2]]), true))).toEqual([-2, 0, -2]);
   });
 
   it('is what is rendered', async () => {
-    const state = setTrackGain(setSourceTrim(project, new Set(['s0']), 2, true), 't0', -8);
+    const state = setTrackGain(setSourceTrims(project, new Map([['s0', 2]]), true), 't0', -8);
     const alone = { ...state, clips: [state.clips[0]!] };
     const [x] = await renderRange(alone, openTestSource, 48_000, 100);
     const [plain] = await renderRange(

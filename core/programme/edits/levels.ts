@@ -93,23 +93,26 @@ export function moveEverything(project: Project, byDb: number): Project {
 }
 
 /**
- * Corrects sources: every clip placed from now on begins with this trim. Held within ±{@link MAX_TRIM_DB}.
+ * Corrects sources: every clip placed from now on begins with their trim. Held within ±{@link MAX_TRIM_DB}.
+ * @param trims dB, by source
  * @param alsoPlaced give it to the clips that are placed already as well
  */
-export function setSourceTrim(
+export function setSourceTrims(
   project: Project,
-  sourceIds: ReadonlySet<Id>,
-  db: number,
+  trims: ReadonlyMap<Id, number>,
   alsoPlaced: boolean,
 ): Project {
-  const trimDb = within(db, MAX_TRIM_DB);
+  const trimOf = (sourceId: Id, now: number): number => {
+    const db = trims.get(sourceId);
+    return db === undefined ? now : within(db, MAX_TRIM_DB);
+  };
+  const trimmed = <T extends { readonly trimDb: number }>(item: T, sourceId: Id): T => {
+    const trimDb = trimOf(sourceId, item.trimDb);
+    return trimDb === item.trimDb ? item : { ...item, trimDb };
+  };
   return {
     ...project,
-    sources: project.sources.map((source) => (sourceIds.has(source.id) ? { ...source, trimDb } : source)),
-    clips: alsoPlaced
-      ? project.clips.map((clip) =>
-          sourceIds.has(clip.sourceId) && clip.trimDb !== trimDb ? { ...clip, trimDb } : clip,
-        )
-      : project.clips,
+    sources: project.sources.map((source) => trimmed(source, source.id)),
+    clips: alsoPlaced ? project.clips.map((clip) => trimmed(clip, clip.sourceId)) : project.clips,
   };
 }

@@ -35,7 +35,23 @@ export interface Column {
   readonly order: (row: LedgerRow, context: RowContext) => number | string | null;
 }
 
+type FigureOf = 'recordedLufs' | 'afterLufs' | 'truePeakDbtp' | 'headroomDb' | 'noiseFloorLufs';
+
 const clipOf = (row: LedgerRow) => row.entry.clip;
+
+/** A column of one of the row's figures. */
+const figureColumn = (
+  id: string,
+  title: string,
+  hint: string,
+  width: string,
+  key: FigureOf,
+  decimals = 1,
+): Column => ({
+  ...{ id, title, hint, width },
+  text: (row) => figure(row[key], decimals),
+  order: (row) => row[key],
+});
 
 export const COLUMNS: readonly Column[] = [
   {
@@ -64,14 +80,7 @@ export const COLUMNS: readonly Column[] = [
     text: (row, { place }) => place(row, 0),
     order: (row) => clipOf(row).start,
   },
-  {
-    id: 'recorded',
-    title: 'Recorded',
-    hint: 'Integrated before its gain, LUFS',
-    width: '58px',
-    text: (row) => figure(row.recordedLufs),
-    order: (row) => row.recordedLufs,
-  },
+  figureColumn('recorded', 'Recorded', 'Integrated before its gain, LUFS', '58px', 'recordedLufs'),
   {
     id: 'gain',
     title: 'Gain',
@@ -80,14 +89,14 @@ export const COLUMNS: readonly Column[] = [
     text: (row) => signed(clipOf(row).gain.db, 2),
     order: (row) => clipOf(row).gain.db,
   },
-  {
-    id: 'after',
-    title: 'After',
-    hint: 'Integrated with its gain, LUFS; press to type where it is to be',
-    width: '58px',
-    text: (row) => figure(row.afterLufs, 2),
-    order: (row) => row.afterLufs,
-  },
+  figureColumn(
+    'after',
+    'After',
+    'Integrated with its gain, LUFS; press to type where it is to be',
+    '58px',
+    'afterLufs',
+    2,
+  ),
   {
     id: 'off',
     title: 'Off',
@@ -96,22 +105,8 @@ export const COLUMNS: readonly Column[] = [
     text: (row) => signed(row.offLu),
     order: (row) => (row.offLu === null ? null : Math.abs(row.offLu)),
   },
-  {
-    id: 'peak',
-    title: 'Peak',
-    hint: 'True peak with its gain, dBTP',
-    width: '44px',
-    text: (row) => figure(row.truePeakDbtp),
-    order: (row) => row.truePeakDbtp,
-  },
-  {
-    id: 'headroom',
-    title: 'Room',
-    hint: 'Headroom up to the ceiling, dB',
-    width: '44px',
-    text: (row) => figure(row.headroomDb),
-    order: (row) => row.headroomDb,
-  },
+  figureColumn('peak', 'Peak', 'True peak with its gain, dBTP', '44px', 'truePeakDbtp'),
+  figureColumn('headroom', 'Room', 'Headroom up to the ceiling, dB', '44px', 'headroomDb'),
   {
     id: 'spread',
     title: 'Spread',
@@ -121,14 +116,7 @@ export const COLUMNS: readonly Column[] = [
       row.spreadLu === null ? '—' : `${figure(row.spreadLu)} at ${place(row, row.peakAt!)}`,
     order: (row) => row.spreadLu,
   },
-  {
-    id: 'floor',
-    title: 'Floor',
-    hint: 'Noise floor with its gain, LUFS',
-    width: '46px',
-    text: (row) => figure(row.noiseFloorLufs),
-    order: (row) => row.noiseFloorLufs,
-  },
+  figureColumn('floor', 'Floor', 'Noise floor with its gain, LUFS', '46px', 'noiseFloorLufs'),
   {
     id: 'share',
     title: 'Share',

@@ -14,20 +14,16 @@ import type { LevelMeasure } from '@/core/programme/model';
 import type { Target } from '@/core/targets/target';
 import { figure } from '@/core/text/figures';
 import { GoalMenu } from './GoalMenu';
-import { errorOf, textsOf, type How, type LevelDraft, type ReadDraft, type Scope } from './levelDraft';
+import {
+  errorOf,
+  HOW_NAMES,
+  textsOf,
+  type How,
+  type LevelDraft,
+  type ReadDraft,
+  type Scope,
+} from './levelDraft';
 import { MEASURE_NAMES } from './levelFigures';
-
-const HOW_NAMES: Readonly<Record<How, string>> = {
-  each: 'Each by itself',
-  all: 'All together',
-  source: 'Together by source',
-  folder: 'Together by folder',
-  track: 'Together by track',
-  role: 'Together by role',
-  group: 'Together by group',
-  name: 'Together by name',
-  hand: 'Together by set',
-};
 
 /** A field for a figure, wider while it has something to say. */
 function FigureField(props: {

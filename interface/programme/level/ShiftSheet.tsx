@@ -1,9 +1,7 @@
 'use client';
 
-import CloseIcon from '@mui/icons-material/Close';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import IconButton from '@mui/material/IconButton';
 import Typography from '@mui/material/Typography';
 import { useMemo } from 'react';
 import { proposeProgrammeShift } from '@/core/levelling/programmeShift';
@@ -11,6 +9,7 @@ import { applyGains } from '@/core/programme/edits/gain';
 import { audibleClips } from '@/core/render/mix';
 import { figure, withUnit } from '@/core/text/figures';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
+import { BottomSheet } from '../BottomSheet';
 import { gainText } from '../clipLevel';
 
 /** Brings the whole programme to its target by one change of every clip's gain. */
@@ -39,44 +38,30 @@ export function ShiftSheet({ onClose }: { onClose: () => void }) {
     onClose();
   };
   return (
-    <Box
-      component="section"
-      aria-label="Bring programme to target"
-      onKeyDown={(event) => {
-        if (event.key === 'Escape') onClose();
-      }}
-      sx={{
-        flex: 'none',
-        display: 'flex',
-        alignItems: 'center',
-        gap: 2,
-        px: 1.5,
-        py: 1.25,
-        borderTop: 2,
-        borderColor: 'primary.main',
-        bgcolor: 'background.paper',
-      }}
-    >
-      <Box sx={{ flex: 1, minWidth: 0 }}>
-        <Typography variant="h2">Bring programme to {target.name}</Typography>
-        <Box data-shift={ready ? shift.shiftDb : ''} sx={{ mt: 0.25 }}>
-          {measuring !== null
-            ? 'Waiting for the measurement …'
-            : (shift?.sentence ?? 'There is nothing over −70 LUFS in the programme yet.')}
-        </Box>
-        {ready && (
-          <Box sx={{ mt: 0.25, fontSize: 12, color: 'text.secondary' }}>
-            Integrated {figure(shift.integratedBefore)} to {figure(shift.integratedAfter)} LUFS; true peak to{' '}
-            {figure(shift.truePeakAfter)} dBTP
+    <BottomSheet
+      label="Bring programme to target"
+      onClose={onClose}
+      top={
+        <>
+          <Box sx={{ flex: 1, minWidth: 0 }}>
+            <Typography variant="h2">Bring programme to {target.name}</Typography>
+            <Box data-shift={ready ? shift.shiftDb : ''} sx={{ mt: 0.25 }}>
+              {measuring !== null
+                ? 'Waiting for the measurement …'
+                : (shift?.sentence ?? 'There is nothing over −70 LUFS in the programme yet.')}
+            </Box>
+            {ready && (
+              <Box sx={{ mt: 0.25, fontSize: 12, color: 'text.secondary' }}>
+                Integrated {figure(shift.integratedBefore)} to {figure(shift.integratedAfter)} LUFS; true peak
+                to {figure(shift.truePeakAfter)} dBTP
+              </Box>
+            )}
           </Box>
-        )}
-      </Box>
-      <Button variant="contained" autoFocus disabled={!ready} onClick={apply}>
-        Apply {ready ? gainText(shift.shiftDb) : ''} to all
-      </Button>
-      <IconButton size="small" aria-label="Close" onClick={onClose}>
-        <CloseIcon fontSize="small" />
-      </IconButton>
-    </Box>
+          <Button variant="contained" autoFocus disabled={!ready} onClick={apply}>
+            Apply {ready ? gainText(shift.shiftDb) : ''} to all
+          </Button>
+        </>
+      }
+    />
   );
 }

@@ -8,6 +8,18 @@ import { readFigure } from './levelFigures';
 /** How clips are brought to the goal: each, or together by sets. */
 export type How = 'each' | SetKind;
 
+export const HOW_NAMES: Readonly<Record<How, string>> = {
+  each: 'Each by itself',
+  all: 'All together',
+  source: 'Together by source',
+  folder: 'Together by folder',
+  track: 'Together by track',
+  role: 'Together by role',
+  group: 'Together by group',
+  name: 'Together by name',
+  hand: 'Together by set',
+};
+
 /** Which clips are levelled: those of a role or a track by its name or id. */
 export type Scope = 'chosen' | 'all' | 'range' | 'stale' | `role ${Role}` | `track ${Id}`;
 
