@@ -80,7 +80,13 @@ export const COLUMNS: readonly Column[] = [
     text: (row, { place }) => place(row, 0),
     order: (row) => clipOf(row).start,
   },
-  figureColumn('recorded', 'Recorded', 'Integrated before its gain, LUFS', '58px', 'recordedLufs'),
+  figureColumn(
+    'recorded',
+    'Recorded',
+    'Integrated before its gain, with its fades and the gain of its parts, LUFS',
+    '58px',
+    'recordedLufs',
+  ),
   {
     id: 'gain',
     title: 'Gain',
