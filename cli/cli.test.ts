@@ -1,51 +1,13 @@
-import { spawnSync } from 'node:child_process';
-import {
-  existsSync,
-  mkdirSync,
-  mkdtempSync,
-  readdirSync,
-  readFileSync,
-  rmSync,
-  writeFileSync,
-} from 'node:fs';
-import { tmpdir } from 'node:os';
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
-import { afterAll, describe, expect, it } from 'vitest';
-import { layoutFor } from '@/core/audio/layout';
-import { encodePcm, type WriteFormat } from '@/core/audio/pcm';
+import { describe, expect, it } from 'vitest';
 import { writePlan } from '@/core/levelling/planFile';
 import { SPEECH_FIRST } from '@/core/programme/plan';
-import { wavFrame } from '@/core/formats/wav/write';
 import { noise, tones } from '@/core/testing/signals';
-import { buildCli } from '@/scripts/lib/cli.mjs';
+import { clip, cutText } from './testing/cuts';
+import { workplace } from './testing/workplace';
 
-const root = fileURLToPath(new URL('..', import.meta.url));
-const program = await buildCli();
-const folder = mkdtempSync(join(tmpdir(), 'dengung-cli-'));
-afterAll(() => rmSync(folder, { recursive: true }));
-
-function write(name: string, channels: Float32Array[], format: WriteFormat = 's24'): string {
-  const { header, trailer } = wavFrame({
-    sampleRate: 48_000,
-    layout: layoutFor(channels.length),
-    format,
-    frames: channels[0]!.length,
-  });
-  writeFileSync(
-    join(folder, name),
-    Buffer.concat([header, encodePcm(channels, channels[0]!.length, format).bytes, trailer]),
-  );
-  return name;
-}
-
-function dengung(...args: string[]): { code: number; out: string; err: string } {
-  const { status, stdout, stderr } = spawnSync(process.execPath, [program, ...args], {
-    encoding: 'utf8',
-    env: { ...process.env, DENGUNG_CWD: folder, DENGUNG_ROOT: root },
-  });
-  return { code: status ?? -1, out: stdout, err: stderr };
-}
+const { root, folder, write, dengung } = await workplace('cli');
 
 const json = (...args: string[]): Record<string, unknown>[] =>
   JSON.parse(dengung('measure', '--json', ...args).out) as Record<string, unknown>[];
@@ -374,10 +336,12 @@ describe('level of many files', () => {
     const list = readFileSync(join(folder, 'list.csv'), 'utf8').split('\r\n');
     expect(list).toHaveLength(4);
     expect(list[0]).toMatch(/^file,before,gainDb,after/);
-    // What is there already is not written over.
+    // What is there already is replaced, and that is said; or it is kept.
     const again = level('--each', '--out', 'done', 'batch/one.wav');
-    expect(again.code).toBe(1);
-    expect(again.rows[0]).toMatchObject({ error: { code: 'exists' }, measured: null });
+    expect(again.rows[0]).toMatchObject({ replaced: true });
+    const kept = level('--each', '--no-clobber', '--out', 'done', 'batch/one.wav');
+    expect(kept.code).toBe(1);
+    expect(kept.rows[0]).toMatchObject({ error: { code: 'exists' }, measured: null });
   });
 
   it('together by one gain; a dry run writes nothing', () => {
@@ -427,28 +391,8 @@ describe('level of many files', () => {
 });
 
 describe('render', () => {
-  const time = (value: number) => ({ OTIO_SCHEMA: 'RationalTime.1', value, rate: 25 });
-  const range = (start: number, length: number) => ({
-    OTIO_SCHEMA: 'TimeRange.1',
-    start_time: time(start),
-    duration: time(length),
-  });
-  const clip = (file: string, start: number, length: number, gainDb = 0) => ({
-    OTIO_SCHEMA: 'Clip.2',
-    name: file.replace('.wav', ''),
-    source_range: range(start, length),
-    media_references: {
-      DEFAULT_MEDIA: { OTIO_SCHEMA: 'ExternalReference.1', target_url: file, available_range: range(0, 500) },
-    },
-    effects: [{ OTIO_SCHEMA: 'Effect.1', effect_name: 'Gain', metadata: { gain_db: gainDb } }],
-  });
   const otio = (name: string, children: object[]): string => {
-    const track = { OTIO_SCHEMA: 'Track.1', kind: 'Audio', name: 'Voices', children };
-    const stack = { OTIO_SCHEMA: 'Stack.1', children: [track] };
-    writeFileSync(
-      join(folder, name),
-      JSON.stringify({ OTIO_SCHEMA: 'Timeline.1', name: 'Reel', tracks: stack }),
-    );
+    writeFileSync(join(folder, name), cutText(children));
     return name;
   };
   mkdirSync(join(folder, 'rushes'), { recursive: true });
@@ -555,10 +499,13 @@ describe('usage', () => {
     [['render', '--media', '.', '--out', 'x.wav', '--fps', '26', 'a.edl'], /--fps is one of/],
     [['render', '--media', '.', '--out', 'x.wav', '--target', 'x', 'a.edl'], /--target belongs to level/],
   ])('%j is exit 2 with a hint', (args, message) => {
-    const { code, err } = dengung(...args);
+    const { code, err, out } = dengung(...args);
     expect(code).toBe(2);
-    expect(err).toMatch(message);
-    expect(err).toMatch(/--help/);
+    const told = args.includes('--json')
+      ? Object.values((JSON.parse(out) as { error: Record<string, string> }).error).join(' ')
+      : err;
+    expect(told).toMatch(message);
+    expect(told).toMatch(/--help/);
   });
 
   it('--help and --version', () => {

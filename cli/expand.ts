@@ -1,17 +1,14 @@
 import { stat } from 'node:fs/promises';
-import { join, relative } from 'node:path';
-import { escapePath, glob, isDynamicPattern } from 'tinyglobby';
+import { glob, isDynamicPattern } from 'tinyglobby';
 import { absolute, FileError } from './files';
-
-/** What is taken for sound in a folder; a file that is named is tried whatever its name. */
-const ENDINGS =
-  'wav,wave,rf64,bw64,aif,aiff,aifc,caf,flac,mp3,ogg,oga,opus,aac,m4a,mp4,mov,mkv,mka,webm,ts,m2ts,mts';
+import { osPath } from './names';
+import { SOUND_ENDINGS, soundIn } from './walk';
 
 /** One thing to be measured, or why it cannot. */
 export type Named = { readonly file: string } | { readonly file: string; readonly error: FileError };
 
 const isFolder = async (path: string): Promise<boolean | null> =>
-  stat(path).then(
+  stat(osPath(path)).then(
     (info) => info.isDirectory(),
     () => null,
   );
@@ -31,13 +28,12 @@ async function expandOne(name: string): Promise<Named[]> {
   const folder = await isFolder(absolute(name));
   if (folder === false) return [{ file: name }];
   if (folder) {
-    const inside = relative(absolute('.'), absolute(name)).replaceAll('\\', '/') || '.';
-    const found = await matching(`${escapePath(inside)}/**/*.{${ENDINGS}}`);
-    if (found.length > 0) return found.map((file) => ({ file }));
+    const { files, skipped } = await soundIn(name, false);
+    if (files.length + skipped.length > 0) return [...files.map((file) => ({ file })), ...skipped];
     const error = new FileError(
       'noSoundInFolder',
       'There is no sound in this folder.',
-      `Looked for: ${ENDINGS}.`,
+      `Looked for: ${SOUND_ENDINGS}.`,
     );
     return [{ file: name, error }];
   }
@@ -53,8 +49,5 @@ async function expandOne(name: string): Promise<Named[]> {
 export async function expand(names: readonly string[]): Promise<Named[]> {
   const all = (await Promise.all(names.map(expandOne))).flat();
   const seen = new Set<string>();
-  return all.filter(({ file }) => {
-    const key = join(absolute(file));
-    return seen.size < seen.add(key).size;
-  });
+  return all.filter(({ file }) => seen.size < seen.add(absolute(file)).size);
 }

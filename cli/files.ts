@@ -1,7 +1,10 @@
-import { open, rename, stat, unlink, type FileHandle } from 'node:fs/promises';
+import { constants } from 'node:fs';
+import { open, stat, type FileHandle } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import type { ByteSource } from '@/core/audio/byteSource';
 import { AudioFileError } from '@/core/formats/errors';
+import { CutError } from '@/core/timeline/cut';
+import { osPath, typedPath } from './names';
 
 /** A file that could not be read or written, told like any other trouble. */
 export class FileError extends Error {
@@ -14,20 +17,42 @@ export class FileError extends Error {
   }
 }
 
+/** What went wrong, as data. */
+export interface Trouble {
+  readonly code: string;
+  readonly message: string;
+  readonly hint: string;
+}
+
 /** Paths are meant from where the user stands, not from where the product lies. */
-export const absolute = (path: string): string => resolve(process.env['DENGUNG_CWD'] ?? process.cwd(), path);
+export const absolute = (path: string): string =>
+  typedPath(resolve(process.env['DENGUNG_CWD'] ?? process.cwd(), path));
 
 const REASONS: Readonly<Record<string, readonly [code: string, message: string, hint: string]>> = {
   ENOENT: ['notFound', 'There is no such file.', 'Check the path.'],
   ENOTDIR: ['notFound', 'There is no such file.', 'Check the path.'],
   EACCES: ['noAccess', 'The file may not be opened.', 'Check its permissions.'],
+  EPERM: ['noAccess', 'The file may not be opened.', 'Check its permissions.'],
   EISDIR: ['isFolder', 'This is a folder.', 'Name the files in it.'],
+  EEXIST: ['exists', 'There is something of that name already.', 'Choose another name.'],
   ENOSPC: ['diskFull', 'The disk is full.', 'Make room, or write somewhere else.'],
+  EDQUOT: ['diskFull', 'The disk is full.', 'Make room, or write somewhere else.'],
+  EFBIG: ['diskFull', 'The disk takes no file so large.', 'Write to another disk.'],
+  ENAMETOOLONG: ['nameTooLong', 'The name is longer than the disk takes.', 'Choose a shorter name.'],
+  EROFS: ['readOnly', 'The disk is read-only.', 'Write somewhere else.'],
+  ELOOP: ['linkLoop', 'This is a link that leads back to itself.', 'Name the file itself.'],
+  EMFILE: ['tooManyOpen', 'Too many files are open.', 'Try again with --jobs 1.'],
+  ENFILE: ['tooManyOpen', 'Too many files are open.', 'Close other programs and try again.'],
+  EIO: ['diskError', 'The disk reports an error.', 'Check the disk, or copy the file to another one.'],
+  EBUSY: ['busy', 'Another program is using the file.', 'Try again once it has let go.'],
+  ETXTBSY: ['busy', 'Another program is using the file.', 'Try again once it has let go.'],
+  ENXIO: ['notAFile', 'This is not an ordinary file.', 'Copy its contents to a file first.'],
+  ENODEV: ['notAFile', 'This is not an ordinary file.', 'Copy its contents to a file first.'],
 };
 
 /** Any failure as code, message and hint. */
-export function trouble(error: unknown): { code: string; message: string; hint: string } {
-  if (error instanceof AudioFileError || error instanceof FileError) {
+export function trouble(error: unknown): Trouble {
+  if (error instanceof AudioFileError || error instanceof FileError || error instanceof CutError) {
     return { code: error.code, message: error.message, hint: error.hint };
   }
   const reason = REASONS[(error as NodeJS.ErrnoException).code ?? ''];
@@ -62,55 +87,56 @@ class FileSource implements ByteSource {
 /** The bytes of an open file. */
 export const fileSource = (handle: FileHandle, size: number): ByteSource => new FileSource(handle, size);
 
-/** Opens a file for reading while `work` runs. */
-export async function withFile<T>(path: string, work: (source: ByteSource) => Promise<T>): Promise<T> {
-  const handle = await open(absolute(path), 'r');
+const notOrdinary = (): FileError =>
+  new FileError('notAFile', 'This is not an ordinary file.', 'Copy its contents to a file first.');
+
+/**
+ * Opens an ordinary file for reading. A pipe or a device would wait for ever or never end: it is refused.
+ * @returns the open file and its size, bytes
+ */
+export async function openFile(path: string): Promise<{ handle: FileHandle; size: number }> {
+  const named = osPath(absolute(path));
+  // Looked at before it is opened: opening a pipe waits for somebody to write.
+  const found = await stat(named);
+  if (found.isDirectory()) throw new FileError('isFolder', 'This is a folder.', 'Name the files in it.');
+  if (!found.isFile()) throw notOrdinary();
+  const handle = await open(named, constants.O_RDONLY | constants.O_NONBLOCK);
   try {
     const info = await handle.stat();
-    if (info.isDirectory()) throw new FileError('isFolder', 'This is a folder.', 'Name the files in it.');
-    if (!info.isFile())
-      throw new FileError('notAFile', 'This is not an ordinary file.', 'Copy its contents to a file first.');
-    return await work(new FileSource(handle, info.size));
+    if (!info.isFile()) throw notOrdinary();
+    return { handle, size: info.size };
+  } catch (error) {
+    await handle.close();
+    throw error;
+  }
+}
+
+/** Opens a file for reading while `work` runs. */
+export async function withFile<T>(path: string, work: (source: ByteSource) => Promise<T>): Promise<T> {
+  const { handle, size } = await openFile(path);
+  try {
+    return await work(new FileSource(handle, size));
   } finally {
     await handle.close();
   }
 }
 
-async function sameFile(a: string, b: string): Promise<boolean> {
-  const [first, second] = await Promise.all([a, b].map((path) => stat(path).catch(() => null)));
-  return first !== null && second !== null && first!.ino === second!.ino && first!.dev === second!.dev;
+/**
+ * The text of a small file: a plan, a cut, subtitles.
+ * @param most bytes it may have; `check` says what to do about more
+ */
+export async function readText(path: string, check: (bytes: number) => void): Promise<string> {
+  return withFile(path, async (source) => {
+    check(source.size);
+    return Buffer.from(await source.read(0, source.size)).toString('utf8');
+  });
 }
 
-/**
- * Writes a file under another name first and renames it when it is whole, so that neither a failure nor Ctrl+C leaves
- * half a file.
- * @param input what is read meanwhile and must not be written over, if anything
- */
-export async function writeWhole(
-  path: string,
-  input: string | null,
-  write: (sink: (bytes: Uint8Array) => Promise<void>) => Promise<void>,
-): Promise<void> {
-  const target = absolute(path);
-  if (input !== null && (await sameFile(target, absolute(input)))) {
-    throw new FileError(
-      'sameFile',
-      'The file to write is the file being read.',
-      'Choose another name after --out.',
-    );
-  }
-  const part = `${target}.part`;
-  const handle = await open(part, 'w');
-  try {
-    await write(async (bytes) => {
-      let done = 0;
-      while (done < bytes.length) done += (await handle.write(bytes, done)).bytesWritten;
-    });
-    await handle.close();
-    await rename(part, target);
-  } catch (error) {
-    await handle.close().catch(() => undefined);
-    await unlink(part).catch(() => undefined);
-    throw error;
-  }
+/** Whether two paths lead to one file. */
+export async function sameFile(a: string, b: string): Promise<boolean> {
+  const [first, second] = await Promise.all(
+    [a, b].map((path) => stat(osPath(path), { bigint: true }).catch(() => null)),
+  );
+  if (!first || !second) return a === b;
+  return first.ino === second.ino && first.dev === second.dev;
 }

@@ -1,22 +1,28 @@
 import type { SoundChoice } from '@/core/audio/soundChoice';
-import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
-import { fileGain } from '@/core/levelling/fileGain';
+import { exactPeakMatters, exactPeakToShow } from '@/core/levelling/exactPeak';
+import { fileGain, nothingToLevel, type FileGain } from '@/core/levelling/fileGain';
+import type { ExactPeak } from '@/core/loudness/exactTruePeak';
 import { soundMeasurement } from '@/core/loudness/sound';
 import type { LevelMeasure } from '@/core/programme/model';
 import type { Target } from '@/core/targets/target';
 import { signed, withUnit } from '@/core/text/figures';
-import { FileError, trouble } from './files';
-import { measureFile } from './measureFile';
+import { FileError } from './files';
+import { exactPeakOf, measureFile, type Measured } from './measureFile';
+import { failed } from './failed';
+import { checkOutput, replacedNotes } from './output';
 import { openPool, type Pool } from './pool';
 import { ProgressLine } from './progress';
 import { reportOf, type FileReport } from './report';
-import { writeLevelled } from './writeLevelled';
+import { say, sayJson, shown } from './say';
+import { writeLevelled, type FileFormat } from './writeLevelled';
 
 export interface LevelOptions {
   readonly file: string;
   readonly target: Target;
   readonly by: LevelMeasure;
   readonly out: string | null;
+  readonly fileFormat: FileFormat;
+  readonly keepExisting: boolean;
   readonly json: boolean;
   readonly choice: SoundChoice;
   readonly jobs: number;
@@ -30,43 +36,71 @@ interface LevelReport {
   readonly limitedBy: 'truePeak' | null;
   readonly before: FileReport;
   /** What the gain is expected to give. */
-  readonly predicted: { readonly integratedLufs: number | null; readonly truePeakDbtp: number | null };
+  readonly predicted: {
+    readonly integratedLufs: number | null;
+    readonly truePeakDbtp: number | null;
+    /** `null` where it was not worked out, as it cannot matter. */
+    readonly exactTruePeakDbtp: number | null;
+  };
   readonly after: FileReport | null;
   readonly out: string | null;
+  /** The file stood there before and was replaced. */
+  readonly replaced: boolean;
+  /** Samples of the written file that were cut off at full scale. */
+  readonly clippedSamples: number;
+  readonly notes: readonly string[];
 }
 
 const NO_EXTRAS = { range: null, exactTruePeak: null, speech: null, series: false } as const;
 
+/** The gain, and the exact true peak where the promise to keep the ceiling needs it. */
+async function gainFor(
+  { file, target, by, choice }: LevelOptions,
+  sound: Measured,
+  at: (done: number) => void,
+): Promise<{ gain: FileGain; exact: ExactPeak | null }> {
+  const measured = soundMeasurement(sound.measured);
+  const gain = fileGain(measured, target, by);
+  if (!gain)
+    throw new FileError(
+      'nothingToMeasure',
+      nothingToLevel(measured),
+      measured.figures.truePeakDbtp === null
+        ? 'Check that it is the right file.'
+        : 'Check that it is the right file, or level it by its peak with --by truePeak.',
+    );
+  if (!exactPeakMatters(gain.after.truePeakDbtp, target.maxTruePeakDbtp)) return { gain, exact: null };
+  const exact = await exactPeakOf(file, choice, sound, at);
+  return { gain: fileGain(measured, target, by, exact.truePeakDbtp)!, exact };
+}
+
 async function level(options: LevelOptions, pool: Pool): Promise<LevelReport> {
-  const { file, target, by, out, choice } = options;
+  const { file, target, out, choice, keepExisting, fileFormat } = options;
+  const output = out === null ? null : await checkOutput(out, { inputs: [file], keepExisting });
   const progress = new ProgressLine(out ? 3 : 1);
   const at = (done: number): void => progress.at(file, done);
   const sound = await measureFile(file, choice, pool, at);
+  const { gain, exact } = await gainFor(options, sound, at);
   progress.finish(file);
-  const gain = fileGain(soundMeasurement(sound.measured), target, by);
-  if (!gain) {
-    throw new FileError(
-      'nothingToMeasure',
-      'There is nothing over −70 LUFS in this file.',
-      'Check that it is the right file.',
-    );
-  }
-  let after: FileReport | null = null;
-  if (out) {
-    await writeLevelled(file, out, gain.gainDb, choice, sound, at);
-    progress.finish(file);
-    after = reportOf(out, await measureFile(out, WHOLE_FIRST_SOUND, pool, at), NO_EXTRAS);
-    progress.finish(file);
-  }
+  const written =
+    output && (await writeLevelled(file, output, gain.gainDb, fileFormat, choice, sound, pool, at));
+  progress.finish(file);
   return {
     file,
     target: target.id,
     gainDb: gain.gainDb,
     limitedBy: gain.limitedBy,
-    before: reportOf(file, sound, NO_EXTRAS),
-    predicted: { integratedLufs: gain.after.integratedLufs, truePeakDbtp: gain.after.truePeakDbtp },
-    after,
+    before: reportOf(file, sound, { ...NO_EXTRAS, exactTruePeak: exact }),
+    predicted: {
+      integratedLufs: gain.after.integratedLufs,
+      truePeakDbtp: gain.after.truePeakDbtp,
+      exactTruePeakDbtp: gain.exactPeakAfterDbtp,
+    },
+    after: written && reportOf(out!, written.sound, NO_EXTRAS),
     out,
+    replaced: output?.before != null,
+    clippedSamples: written?.clippedSamples ?? 0,
+    notes: [...(written?.notes ?? []), ...(output && written ? replacedNotes(output) : [])],
   };
 }
 
@@ -74,14 +108,20 @@ const both = (of: { integratedLufs: number | null; truePeakDbtp: number | null }
   `${withUnit(of.integratedLufs, 'LUFS')}, ${withUnit(of.truePeakDbtp, 'dBTP')}`;
 
 function describe(report: LevelReport, target: Target): string {
+  const { before, predicted, after } = report;
+  const exact = exactPeakToShow(predicted.truePeakDbtp, predicted.exactTruePeakDbtp);
+  const held = report.limitedBy ? `, held by the ceiling of ${withUnit(target.maxTruePeakDbtp, 'dBTP')}` : '';
   const lines = [
-    `${report.file} to ${target.name}`,
-    `  Before      ${both(report.before)}`,
-    `  Gain        ${signed(report.gainDb, 2)} dB${report.limitedBy ? `, held by the ceiling of ${withUnit(target.maxTruePeakDbtp, 'dBTP')}` : ''}`,
-    report.after
-      ? `  After       ${both(report.after)}, measured from ${report.out}`
-      : `  After       ${both(report.predicted)}, predicted; name a file with --out to write it`,
-    ...report.before.warnings.map((warning) => `  ! ${warning}`),
+    `${shown(report.file)} to ${target.name}`,
+    `  Before      ${both(before)}`,
+    `  Gain        ${signed(report.gainDb, 2)} dB${held}`,
+    after
+      ? `  After       ${both(after)}, measured from ${shown(report.out!)}`
+      : `  After       ${both(predicted)}, predicted; name a file with --out to write it`,
+    ...(exact === null
+      ? []
+      : [`  Exactly     ${withUnit(exact, 'dBTP', 2)} after the gain, at 16 times the rate`]),
+    ...[...before.warnings, ...report.notes].map((note) => `  ! ${note}`),
   ];
   return lines.join('\n');
 }
@@ -91,13 +131,11 @@ export async function levelCommand(options: LevelOptions): Promise<number> {
   const pool = openPool(options.jobs);
   try {
     const report = await level(options, pool);
-    console.log(options.json ? JSON.stringify(report, null, 2) : describe(report, options.target));
+    if (options.json) sayJson(report);
+    else say(describe(report, options.target));
     return 0;
   } catch (error) {
-    const failure = trouble(error);
-    if (options.json) console.log(JSON.stringify({ file: options.file, error: failure }, null, 2));
-    else console.error(`${options.file}\n  ${failure.message} ${failure.hint}`);
-    return 1;
+    return failed(error, options.json, { file: options.file });
   } finally {
     await pool.close();
   }

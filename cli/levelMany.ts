@@ -1,9 +1,9 @@
-import { readFile, mkdir, stat } from 'node:fs/promises';
-import { basename, dirname, join } from 'node:path';
+import { constants } from 'node:fs';
+import { access, mkdir, stat } from 'node:fs/promises';
+import { basename, dirname } from 'node:path';
 import type { SoundChoice } from '@/core/audio/soundChoice';
-import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
 import { readPlan } from '@/core/levelling/planFile';
-import { propose } from '@/core/levelling/propose';
+import { propose, wantExactPeak } from '@/core/levelling/propose';
 import {
   PLAIN_REQUEST,
   type LevelRequest,
@@ -19,11 +19,16 @@ import type { Target } from '@/core/targets/target';
 import { signed } from '@/core/text/figures';
 import { csvRow } from './csv';
 import { expand, type Named } from './expand';
-import { absolute, FileError, trouble, writeWhole } from './files';
-import { measureFile, type Measured } from './measureFile';
+import { failed } from './failed';
+import { absolute, FileError, readText, trouble, type Trouble } from './files';
+import { exactPeakOf, measureFile, type Measured } from './measureFile';
+import { osPath } from './names';
+import { checkOutput, replacedNotes, writeText, type Output } from './output';
+import { outputNames } from './outputNames';
 import { openPool, type Pool } from './pool';
 import { ProgressLine } from './progress';
-import { writeLevelled } from './writeLevelled';
+import { jsonText, say, sayJson, shown } from './say';
+import { writeLevelled, type FileFormat } from './writeLevelled';
 
 export interface LevelManyOptions {
   readonly files: readonly string[];
@@ -42,6 +47,8 @@ export interface LevelManyOptions {
   readonly out: string | null;
   /** File for the proposal: .csv or .json. */
   readonly report: string | null;
+  readonly fileFormat: FileFormat;
+  readonly keepExisting: boolean;
   readonly json: boolean;
   readonly choice: SoundChoice;
   readonly jobs: number;
@@ -54,13 +61,19 @@ interface LevelledFile {
   readonly gainDb: number | null;
   readonly after: number | null;
   readonly truePeakAfterDbtp: number | null;
+  /** Where it is known and differs from the standard's figure by over 0.1 dB. */
+  readonly exactTruePeakAfterDbtp: number | null;
   readonly limitedBy: string | null;
   readonly sentence: string;
   readonly warnings: readonly string[];
   readonly out: string | null;
   /** What the written file measures; `null` when none was written. */
   readonly measured: { readonly integratedLufs: number | null; readonly truePeakDbtp: number | null } | null;
-  readonly error?: { readonly code: string; readonly message: string; readonly hint: string };
+  /** Samples of the written file that were cut off at full scale. */
+  readonly clippedSamples: number;
+  /** It stood there before and was replaced. */
+  readonly replaced: boolean;
+  readonly error?: Trouble;
 }
 
 /** Folders whose names say what is in them. */
@@ -105,9 +118,15 @@ async function measureAll(named: readonly Named[], options: LevelManyOptions, po
   return entries;
 }
 
+const MOST_PLAN_BYTES = 1_000_000;
+
 async function planOf(path: string | null): Promise<Plan | null> {
   if (path === null) return null;
-  const found = readPlan(await readFile(absolute(path), 'utf8'));
+  const text = await readText(path, (bytes) => {
+    if (bytes > MOST_PLAN_BYTES)
+      throw new FileError('tooLarge', 'This is larger than any plan.', 'Check that it is the right file.');
+  });
+  const found = readPlan(text);
   if ('error' in found)
     throw new FileError('notAPlan', found.error, 'Save it from the plan’s menu, as a file.');
   return found;
@@ -125,17 +144,21 @@ function setOf(file: string, sets: LevelManyOptions['sets']): string {
   return setByName([basename(file)], sets, file);
 }
 
-/** Rows by file: by the plan where there is one, each part by its level. */
-function proposeAll(
+/** One request with the files it is for. */
+interface Asked {
+  readonly request: LevelRequest;
+  readonly clips: readonly MeasuredClip[];
+}
+
+/** What is asked for each file: all the same, or by the plan each part its level; a sentence for files left alone. */
+function asked(
   clips: readonly MeasuredClip[],
   options: LevelManyOptions,
   plan: Plan | null,
-): Map<string, ProposalRow | string> {
-  if (!plan) {
-    const { rows } = propose(clips, request(options), { setOf: ({ id }) => setOf(id, options.sets) });
-    return new Map(rows.map((row) => [row.clipId, row]));
-  }
-  const rows = new Map<string, ProposalRow | string>();
+): { requests: readonly Asked[]; leftAlone: ReadonlyMap<string, string> } {
+  if (!plan) return { requests: [{ request: request(options), clips }], leftAlone: new Map() };
+  const leftAlone = new Map<string, string>();
+  const requests: Asked[] = [];
   for (const entry of clips) {
     const file = entry.clip.id;
     const folder = basename(dirname(absolute(file))).toLowerCase();
@@ -149,14 +172,49 @@ function proposeAll(
         goal: options.target.integratedLufs + level.relativeLu,
         ceilingDbtp: level.ceilingDbtp ?? options.ceiling,
       };
-      rows.set(file, propose([entry], own).rows[0]!);
+      requests.push({ request: own, clips: [entry] });
     } else
-      rows.set(
+      leftAlone.set(
         file,
         part
           ? `Skipped: the plan leaves ${folder} alone.`
           : `Skipped: its folder “${folder}” is none of ${Object.keys(PARTS).join(', ')}.`,
       );
+  }
+  return { requests, leftAlone };
+}
+
+/** Rows by file; where the ceiling is near, by the exact true peak as well. */
+async function proposeAll(
+  entries: readonly Entry[],
+  options: LevelManyOptions,
+  plan: Plan | null,
+): Promise<Map<string, ProposalRow | string>> {
+  const clips = entries.flatMap(({ clip }) => (clip ? [clip] : []));
+  const sounds = new Map(entries.map(({ file, sound }) => [file, sound]));
+  const { requests, leftAlone } = asked(clips, options, plan);
+  const rows = new Map<string, ProposalRow | string>(leftAlone);
+  for (const one of requests) {
+    const sets = { setOf: ({ id }: { id: string }) => setOf(id, options.sets) };
+    let now = one.clips;
+    let proposal = propose(now, one.request, sets);
+    for (;;) {
+      const wanted = wantExactPeak(proposal, now);
+      if (wanted.length === 0) break;
+      const exact = new Map<string, number | null>();
+      for (const { clip } of wanted) {
+        const peak = await exactPeakOf(clip.id, options.choice, sounds.get(clip.id)!, () => undefined);
+        exact.set(clip.id, peak.truePeakDbtp);
+      }
+      now = now.map((entry) => {
+        const peak = exact.get(entry.clip.id);
+        return peak === undefined || !entry.measurement
+          ? entry
+          : { ...entry, measurement: { ...entry.measurement, exactTruePeakDbtp: peak } };
+      });
+      proposal = propose(now, one.request, sets);
+    }
+    for (const row of proposal.rows) rows.set(row.clipId, row);
   }
   return rows;
 }
@@ -166,42 +224,99 @@ const nothing = {
   gainDb: null,
   after: null,
   truePeakAfterDbtp: null,
+  exactTruePeakAfterDbtp: null,
   limitedBy: null,
   warnings: [],
+  clippedSamples: 0,
+  replaced: false,
   out: null,
   measured: null,
 } as const;
 
+/** @throws FileError where there can be no folder to write to */
+async function makeFolder(named: string): Promise<void> {
+  const path = osPath(absolute(named));
+  const there = await stat(path).catch(() => null);
+  if (there && !there.isDirectory())
+    throw new FileError(
+      'notAFolder',
+      `${shown(named)} is a file, not a folder.`,
+      'Name a folder after --out.',
+    );
+  await mkdir(path, { recursive: true });
+  await access(path, constants.W_OK);
+}
+
+/** Where each file that gets a gain is to go, looked at before any is written. */
+async function outputsFor(
+  entries: readonly Entry[],
+  options: LevelManyOptions,
+): Promise<ReadonlyMap<string, Output | Trouble>> {
+  const { out, keepExisting } = options;
+  if (out === null) return new Map();
+  const names = outputNames(
+    entries.filter(({ sound }) => sound !== null).map(({ file }) => file),
+    out,
+  );
+  const inputs = [...entries.map(({ file }) => file), ...(options.plan === null ? [] : [options.plan])];
+  const outputs = new Map<string, Output | Trouble>();
+  for (const [file, name] of names) {
+    await mkdir(osPath(dirname(absolute(name))), { recursive: true });
+    outputs.set(file, await checkOutput(name, { inputs, keepExisting }).catch(trouble));
+  }
+  return outputs;
+}
+
 async function finish(
   entry: Entry,
   row: ProposalRow | string | undefined,
+  output: Output | Trouble | undefined,
   options: LevelManyOptions,
   pool: Pool,
 ): Promise<LevelledFile> {
   const { file, sound, error } = entry;
   if (error) return { file, ...nothing, sentence: `${error.message} ${error.hint}`, error };
-  if (row === undefined || typeof row === 'string') return { file, ...nothing, sentence: row ?? '' };
+  const damage = sound?.format.warnings ?? [];
+  if (row === undefined || typeof row === 'string')
+    return { file, ...nothing, warnings: damage, sentence: row ?? '' };
   const told = {
+    ...nothing,
     file,
     before: row.before,
     gainDb: row.skipped ? null : row.gainAfterDb,
     after: row.after,
     truePeakAfterDbtp: row.truePeakAfter,
+    exactTruePeakAfterDbtp: row.exactPeakAfter,
     limitedBy: row.limitedBy,
     sentence: row.sentence,
-    warnings: row.warnings,
+    warnings: [...damage, ...row.warnings],
   };
-  if (options.out === null || row.skipped || !sound) return { ...told, out: null, measured: null };
-  const out = join(options.out, `${basename(file).replace(/\.[^.]+$/, '')}.wav`);
+  if (output === undefined || row.skipped || !sound) return told;
+  if (!('path' in output)) return { ...told, error: output };
   try {
-    const taken = await stat(absolute(out)).catch(() => null);
-    if (taken) throw new FileError('exists', `${out} is there already.`, 'Choose another folder.');
-    await writeLevelled(file, out, row.gainAfterDb, options.choice, sound, () => undefined);
-    const again = await measureFile(out, WHOLE_FIRST_SOUND, pool, () => undefined);
-    const { integratedLufs, truePeakDbtp } = soundMeasurement(again.measured).figures;
-    return { ...told, out, measured: { integratedLufs, truePeakDbtp } };
+    const { choice, fileFormat } = options;
+    const { gainAfterDb } = row;
+    const written = await writeLevelled(
+      file,
+      output,
+      gainAfterDb,
+      fileFormat,
+      choice,
+      sound,
+      pool,
+      () => undefined,
+    );
+    const { integratedLufs, truePeakDbtp } = soundMeasurement(written.sound.measured).figures;
+    return {
+      ...told,
+      out: output.named,
+      measured: { integratedLufs, truePeakDbtp },
+      clippedSamples: written.clippedSamples,
+      replaced: output.before !== null,
+      warnings: [...told.warnings, ...written.notes, ...replacedNotes(output)],
+    };
   } catch (failure) {
-    return { ...told, out: null, measured: null, error: trouble(failure) };
+    return { ...told, error: trouble(failure) };
   }
 }
 
@@ -214,45 +329,71 @@ const REPORT = [
   'limitedBy',
   'sentence',
   'out',
+  'exactTruePeakAfterDbtp',
+  'clippedSamples',
 ] as const satisfies readonly (keyof LevelledFile)[];
 
-async function writeReport(path: string, results: readonly LevelledFile[]): Promise<void> {
-  const text = /\.json$/i.test(path)
-    ? `${JSON.stringify(results, null, 2)}\n`
-    : [csvRow(REPORT), ...results.map((result) => csvRow(REPORT.map((column) => result[column])))]
-        .map((line) => `${line}\r\n`)
-        .join('');
-  await writeWhole(path, null, (sink) => sink(Buffer.from(text, 'utf8')));
+function reportText(path: string, results: readonly LevelledFile[]): string {
+  if (/\.json$/i.test(path)) return `${jsonText(results)}\n`;
+  const head = csvRow([...REPORT, 'warnings', 'error']);
+  const lines = results.map((result) =>
+    csvRow([
+      ...REPORT.map((column) => result[column]),
+      result.warnings.join(' '),
+      result.error ? `${result.error.message} ${result.error.hint}` : null,
+    ]),
+  );
+  return [head, ...lines].map((line) => `${line}\r\n`).join('');
 }
 
 function describe(result: LevelledFile): string {
   const { file, gainDb, sentence, warnings, measured, out, error } = result;
-  const lines = [`${file}  ${gainDb === null ? '—' : `${signed(gainDb, 2)} dB`}`, `  ${sentence}`];
+  const lines = [`${shown(file)}  ${gainDb === null ? '—' : `${signed(gainDb, 2)} dB`}`, `  ${sentence}`];
   for (const warning of warnings) lines.push(`  ! ${warning}`);
   if (out && measured)
-    lines.push(`  Written to ${out}, measured again: ${measured.integratedLufs?.toFixed(2) ?? '—'} LUFS`);
+    lines.push(
+      `  Written to ${shown(out)}, measured again: ${measured.integratedLufs?.toFixed(2) ?? '—'} LUFS`,
+    );
   if (error && gainDb !== null) lines.push(`  ! ${error.message} ${error.hint}`);
   return lines.join('\n');
+}
+
+async function levelMany(options: LevelManyOptions, pool: Pool): Promise<readonly LevelledFile[]> {
+  const named = await expand(options.files);
+  const { keepExisting } = options;
+  const inputs = [...named.map(({ file }) => file), ...(options.plan === null ? [] : [options.plan])];
+  // Looked at before hours of work end in a report that cannot be written.
+  const report =
+    options.report === null
+      ? null
+      : await checkOutput(options.report, { inputs, keepExisting, option: '--report' });
+  if (options.out !== null) await makeFolder(options.out);
+  const plan = await planOf(options.plan);
+  const entries = await measureAll(named, options, pool);
+  const rows = await proposeAll(entries, options, plan);
+  const outputs = await outputsFor(entries, options);
+  const clash = [...outputs.values()].find((output) => 'path' in output && output.path === report?.path);
+  if (clash)
+    throw new FileError('sameFile', 'The report would replace a levelled file.', 'Give it another name.');
+  const results: LevelledFile[] = [];
+  for (const entry of entries)
+    results.push(await finish(entry, rows.get(entry.file), outputs.get(entry.file), options, pool));
+  if (report) await writeText(report, reportText(report.named, results));
+  return results;
 }
 
 /** `dengung level --each | --together`: many files by one proposal. @returns the exit code */
 export async function levelManyCommand(options: LevelManyOptions): Promise<number> {
   const pool = openPool(options.jobs);
   try {
-    const plan = await planOf(options.plan);
-    const entries = await measureAll(await expand(options.files), options, pool);
-    const clips = entries.flatMap(({ clip }) => (clip ? [clip] : []));
-    const rows = proposeAll(clips, options, plan);
-    if (options.out !== null) await mkdir(absolute(options.out), { recursive: true });
-    const results: LevelledFile[] = [];
-    for (const entry of entries) results.push(await finish(entry, rows.get(entry.file), options, pool));
-    if (options.report !== null) await writeReport(options.report, results);
-    console.log(options.json ? JSON.stringify(results, null, 2) : results.map(describe).join('\n\n'));
-    return results.some(({ error }) => error !== undefined) ? 1 : 0;
+    const results = await levelMany(options, pool);
+    if (options.json) sayJson(results);
+    else say(results.map(describe).join('\n\n'));
+    const errors = results.flatMap(({ error }) => (error ? [error.code] : []));
+    if (errors.length === 0) return 0;
+    return errors.every((code) => code === 'noSuchTrack') ? 2 : 1;
   } catch (error) {
-    const failure = trouble(error);
-    console.error(`${failure.message} ${failure.hint}`);
-    return 1;
+    return failed(error, options.json, {});
   } finally {
     await pool.close();
   }

@@ -11,10 +11,13 @@ import { SHIPPED_TARGETS } from '@/core/targets/shipped';
 import type { Target } from '@/core/targets/target';
 import { parseTime } from '@/core/text/timeEntry';
 import { FRAME_RATES } from '@/core/timeline/timecode';
+import { USUAL_MOST_HOURS } from '@/core/timeline/cut';
+import { failed } from './failed';
 import { levelCommand } from './level';
 import { levelManyCommand } from './levelMany';
 import { measureCommand } from './measure';
 import { renderCommand } from './render';
+import { complain, printingFailed, say, sayJson, watchOutput } from './say';
 
 const LAYOUTS = DECLARABLE.map((layout) => layout.id).join(', ');
 
@@ -22,7 +25,7 @@ const HELP = `Dengung measures loudness and true peak, and sets gain to a delive
 
 Usage:
   dengung measure [options] FILE…
-  dengung level --target ID [--by integrated|truePeak] [--json] [--out OUT.wav] FILE
+  dengung level --target ID [--by integrated|truePeak] [--json] [--out OUT.wav] [--format 24|float] FILE
   dengung level --target ID --each|--together [--by WHAT] [--goal N] [--ceiling N] [--plan PLAN.json]
                 [--sets folder|NAME,NAME…] [--report OUT.csv|OUT.json] [--out FOLDER] [--dry-run] [--json] FILE…
   dengung render --media FOLDER --out OUT.wav [--range A-B] [--fps RATE] [--json] CUT.otio|CUT.edl
@@ -45,7 +48,7 @@ transport streams where it is one of these.
   --track N         which sound of a file that holds several, from 1
   --exact-peak      measure: also the true peak at 16 times the rate
   --dialogue FILE   measure: also the loudness while somebody speaks, by a subtitle file (.srt or .vtt)
-  --jobs N          files, and stretches of long files, at a time (1 to 64); as many as there are cores otherwise
+  --jobs N          files, and stretches of long files, at a time; at most, and otherwise, as many as there are cores
   --target ID       level: one of ${SHIPPED_TARGETS.map((target) => target.id).join(', ')}
   --by WHAT         level: what is brought to the target, integrated (as is usual) or truePeak; of many files also
                     maxShortTerm, maxMomentary or samplePeak
@@ -60,8 +63,11 @@ transport streams where it is one of these.
   --report FILE     level many: the proposal as .csv or .json
   --dry-run         level many: write no sound
   --out FILE        level: write the file with that gain, of many files the folder to write to; render: the file to write; what was written is measured
+  --format WHAT     level, render: 24 (bits) or float; otherwise float where it comes as float, else 24
+  --no-clobber      level, render: write no file that is there already; otherwise it is replaced, and that is said
   --media FOLDER    render: where the media of the cut lies, folders within it included
   --fps RATE        render: frames a second of a list’s timecode: ${FRAME_RATES.map(({ id }) => id).join(', ')} (25 otherwise)
+  --most-hours N    render: the longest programme that is taken for no mistake (1 to 1000; ${USUAL_MOST_HOURS} otherwise)
   --help            this text
   --version         the version
 
@@ -77,9 +83,11 @@ const version = (): string => {
 };
 
 const MEASURE_ONLY = ['csv', 'series', 'range', 'as-one', 'exact-peak', 'dialogue'] as const;
-const RENDER_ONLY = ['media', 'fps'] as const;
+const RENDER_ONLY = ['media', 'fps', 'most-hours'] as const;
+/** Options that say what is written. */
+const WRITING = ['out', 'format', 'no-clobber'] as const;
 const MANY_ONLY = ['each', 'together', 'goal', 'ceiling', 'plan', 'report', 'dry-run', 'sets'] as const;
-const LEVEL_ONLY = ['target', 'by', 'out', ...MANY_ONLY] as const;
+const LEVEL_ONLY = ['target', 'by', ...MANY_ONLY] as const;
 
 /** A level under zero belongs to its option, though it begins like another one: `--goal -6`. */
 function withLevels(args: readonly string[]): string[] {
@@ -122,6 +130,9 @@ function parse(args: readonly string[]) {
         sets: { type: 'string' },
         media: { type: 'string' },
         fps: { type: 'string' },
+        'most-hours': { type: 'string' },
+        format: { type: 'string' },
+        'no-clobber': { type: 'boolean' },
         help: { type: 'boolean', short: 'h', default: false },
         version: { type: 'boolean', short: 'v', default: false },
       },
@@ -166,13 +177,27 @@ function layoutId(id: string | undefined): string | null {
   throw new UsageError(`There is no layout “${id}”; there are ${LAYOUTS}.`);
 }
 
+/** More at a time than there are cores only takes memory. */
+function jobsOf(text: string | undefined): number {
+  const cores = availableParallelism();
+  const wanted = text === undefined ? cores : whole(text, 'jobs', 64);
+  if (wanted > cores) complain(`--jobs ${wanted}: ${cores} at a time, as many as there are cores.`);
+  return Math.min(wanted, cores);
+}
+
+/** What a file is written as. */
+function formatOf(text: string | undefined): '24' | 'float' | undefined {
+  if (text === undefined || text === '24' || text === 'float') return text;
+  throw new UsageError('--format is 24 or float.');
+}
+
 const common = (values: Values) => ({
   choice: {
     track: values.track === undefined ? 0 : whole(values.track, 'track', 1000) - 1,
     layoutId: layoutId(values.layout),
     range: values.range === undefined ? null : rangeOf(values.range),
   },
-  jobs: values.jobs === undefined ? availableParallelism() : whole(values.jobs, 'jobs', 64),
+  jobs: jobsOf(values.jobs),
 });
 
 /** Refuses options that a command does not have. */
@@ -180,12 +205,18 @@ function notFor(command: string, values: Values, options: readonly (keyof Values
   const wrong = options.find((option) => values[option] !== undefined);
   if (!wrong) return;
   const among = (list: readonly string[]): boolean => list.includes(wrong);
-  const owner = among(LEVEL_ONLY) ? 'level' : among(RENDER_ONLY) ? 'render' : 'measure';
+  const owner = among(WRITING)
+    ? 'level and render'
+    : among(LEVEL_ONLY)
+      ? 'level'
+      : among(RENDER_ONLY)
+        ? 'render'
+        : 'measure';
   throw new UsageError(`--${wrong} belongs to ${owner}, not to ${command}.`);
 }
 
 function runMeasure(values: Values, files: readonly string[]): Promise<number> {
-  notFor('measure', values, [...LEVEL_ONLY, ...RENDER_ONLY]);
+  notFor('measure', values, [...WRITING, ...LEVEL_ONLY, ...RENDER_ONLY]);
   if (files.length === 0) throw new UsageError('Name at least one file to measure.');
   if (values.json && values.csv) throw new UsageError('Choose --json or --csv, not both.');
   if (values.series && !values.json) throw new UsageError('--series needs --json.');
@@ -223,8 +254,16 @@ function runLevel(values: Values, files: readonly string[]): Promise<number> {
     throw new UsageError('Name exactly one file to level, or say --each or --together.');
   const by = values.by ?? 'integrated';
   if (by !== 'integrated' && by !== 'truePeak') throw new UsageError('--by is integrated or truePeak.');
-  const { out, json } = values;
-  return levelCommand({ ...common(values), file, target, by, out: out ?? null, json: json ?? false });
+  return levelCommand({
+    ...common(values),
+    file,
+    target,
+    by,
+    out: values.out ?? null,
+    fileFormat: formatOf(values.format) ?? 'asItComes',
+    keepExisting: values['no-clobber'] ?? false,
+    json: values.json ?? false,
+  });
 }
 
 const MEASURES: readonly LevelMeasure[] = [
@@ -281,6 +320,8 @@ function runLevelMany(values: Values, files: readonly string[], target: Target):
     plan: values.plan ?? null,
     out: values['dry-run'] ? null : (values.out ?? null),
     report: values.report ?? null,
+    fileFormat: formatOf(values.format) ?? 'asItComes',
+    keepExisting: values['no-clobber'] ?? false,
     json: values.json ?? false,
   });
 }
@@ -290,7 +331,7 @@ function runRender(values: Values, files: readonly string[]): Promise<number> {
   notFor(
     'render',
     values,
-    others.filter((option) => option !== 'range' && option !== 'out'),
+    others.filter((option) => option !== 'range'),
   );
   const [cut, ...more] = files;
   if (!cut || more.length > 0) throw new UsageError('Name exactly one cut to render.');
@@ -300,18 +341,33 @@ function runRender(values: Values, files: readonly string[]): Promise<number> {
   const frameRate = FRAME_RATES.find(({ id }) => id === fps);
   if (!frameRate) throw new UsageError(`--fps is one of ${FRAME_RATES.map(({ id }) => id).join(', ')}.`);
   const { choice, jobs } = common(values);
-  return renderCommand({ cut, media, out, range: choice.range, frameRate, json: values.json ?? false, jobs });
+  const hours = values['most-hours'];
+  return renderCommand({
+    cut,
+    media,
+    out,
+    fileFormat: formatOf(values.format) ?? '24',
+    keepExisting: values['no-clobber'] ?? false,
+    range: choice.range,
+    mostHours: hours === undefined ? USUAL_MOST_HOURS : whole(hours, 'most-hours', 1000),
+    frameRate,
+    json: values.json ?? false,
+    jobs,
+  });
 }
 
 async function run(args: readonly string[]): Promise<number> {
   const { values, positionals } = parse(args);
   const [command, ...files] = positionals;
+  const empty = (['out', 'report', 'media', 'plan', 'dialogue'] as const).find((name) => values[name] === '');
+  if (empty) throw new UsageError(`--${empty} needs a name.`);
+  if (files.includes('')) throw new UsageError('A file’s name cannot be empty.');
   if (values.help || command === 'help') {
-    console.log(HELP);
+    say(HELP);
     return 0;
   }
   if (values.version) {
-    console.log(version());
+    say(version());
     return 0;
   }
   if (!command) throw new UsageError('Say what to do: measure, level or render.');
@@ -321,11 +377,19 @@ async function run(args: readonly string[]): Promise<number> {
   throw new UsageError(`“${command}” is not a command; there are measure, level and render.`);
 }
 
+/** Tells what is wrong with a call, as data where they were asked for. */
+function misused(message: string): void {
+  const hint = 'See: dengung --help';
+  if (process.argv.includes('--json')) sayJson({ error: { code: 'usage', message, hint } });
+  else complain(`${message}\n${hint}`);
+}
+
+watchOutput();
 run(process.argv.slice(2)).then(
-  (code) => (process.exitCode = code),
+  (code) => (process.exitCode = printingFailed() ? 1 : code),
   (error: unknown) => {
-    if (!(error instanceof UsageError)) throw error;
-    console.error(`${error.message}\nSee: dengung --help`);
-    process.exitCode = 2;
+    if (error instanceof UsageError) misused(error.message);
+    else failed(error, process.argv.includes('--json'), {});
+    process.exitCode = error instanceof UsageError ? 2 : 1;
   },
 );

@@ -1,13 +1,14 @@
-import { readFile } from 'node:fs/promises';
 import type { SoundChoice } from '@/core/audio/soundChoice';
 import { MOST_SUBTITLE_BYTES, speechFromSubtitles } from '@/core/formats/subtitles';
 import { csvFailure, csvHead, csvLine } from './csv';
 import { expand, type Named } from './expand';
-import { absolute, trouble } from './files';
+import { failed } from './failed';
+import { FileError, readText, trouble, type Trouble } from './files';
 import { exactPeakOf, measureFile, measureTogether } from './measureFile';
 import { openPool, type Pool } from './pool';
 import { ProgressLine } from './progress';
 import { describe, reportOf, type Extras, type FileReport } from './report';
+import { complain, nobodyReads, say, sayCsv, sayJson, shown } from './say';
 
 export interface MeasureOptions {
   readonly files: readonly string[];
@@ -25,13 +26,20 @@ export interface MeasureOptions {
 
 interface FileFailure {
   readonly file: string;
-  readonly error: { readonly code: string; readonly message: string; readonly hint: string };
+  readonly error: Trouble;
 }
 
 async function speechIn(file: string | null): Promise<Extras['speech']> {
   if (file === null) return null;
-  const bytes = await readFile(absolute(file));
-  return { from: file, ranges: speechFromSubtitles(bytes.subarray(0, MOST_SUBTITLE_BYTES).toString('utf8')) };
+  const text = await readText(file, (bytes) => {
+    if (bytes > MOST_SUBTITLE_BYTES)
+      throw new FileError(
+        'tooLarge',
+        `This is larger than any subtitle file: over ${MOST_SUBTITLE_BYTES / 1e6} MB.`,
+        'Check that it is the right file.',
+      );
+  });
+  return { from: file, ranges: speechFromSubtitles(text) };
 }
 
 async function reportFor(
@@ -57,7 +65,7 @@ class Printer {
     private readonly form: MeasureOptions['form'],
     private readonly progress: ProgressLine,
   ) {
-    if (form === 'csv') console.log(csvHead());
+    if (form === 'csv') sayCsv(csvHead());
   }
 
   put(index: number, result: FileReport | FileFailure): void {
@@ -73,13 +81,14 @@ class Printer {
     if (this.form === 'json') this.all.push(result);
     else if ('error' in result) {
       const { message, hint } = result.error;
-      if (this.form === 'csv') console.log(csvFailure(result.file, `${message} ${hint}`));
-      else console.error(`${result.file}\n  ${message} ${hint}\n`);
-    } else console.log(this.form === 'csv' ? csvLine(result) : `${describe(result)}\n`);
+      if (this.form === 'csv') sayCsv(csvFailure(result.file, `${message} ${hint}`));
+      else complain(`${shown(result.file)}\n  ${message} ${hint}\n`);
+    } else if (this.form === 'csv') sayCsv(csvLine(result));
+    else say(`${describe(result)}\n`);
   }
 
   end(): void {
-    if (this.form === 'json') console.log(JSON.stringify(this.all, null, 2));
+    if (this.form === 'json') sayJson(this.all);
   }
 }
 
@@ -89,15 +98,13 @@ export async function measureCommand(options: MeasureOptions): Promise<number> {
   try {
     speech = await speechIn(options.dialogue);
   } catch (error) {
-    const { message, hint } = trouble(error);
-    console.error(`${options.dialogue}\n  ${message} ${hint}`);
-    return 1;
+    return failed(error, options.form === 'json', { file: options.dialogue! });
   }
   const named = options.asOne === null ? await expand(options.files) : [{ file: options.files.join(' + ') }];
   const progress = new ProgressLine(named.length);
   const printer = new Printer(options.form, progress);
   const pool = openPool(options.jobs);
-  let failed = false;
+  const codes = new Set<string>();
   const one = async (index: number): Promise<void> => {
     const entry = named[index]!;
     const onProgress = (done: number): void => progress.at(entry.file, done);
@@ -113,18 +120,21 @@ export async function measureCommand(options: MeasureOptions): Promise<number> {
             });
       printer.put(index, report);
     } catch (error) {
-      failed = true;
-      printer.put(index, { file: entry.file, error: trouble(error) });
+      const failure = trouble(error);
+      codes.add(failure.code);
+      printer.put(index, { file: entry.file, error: failure });
     }
     progress.finish(entry.file);
   };
   // As many files under way as there are hands, so that thousands are not open at once.
   const indices = named.keys();
   const take = async (): Promise<void> => {
-    for (const index of indices) await one(index);
+    for (const index of indices) if (!nobodyReads()) await one(index);
   };
   await Promise.all(Array.from({ length: Math.max(1, options.jobs) }, take));
   await pool.close();
   printer.end();
-  return failed ? 1 : 0;
+  if (codes.size === 0) return 0;
+  // Only what was asked for was wrong, not the files.
+  return codes.size === 1 && codes.has('noSuchTrack') ? 2 : 1;
 }

@@ -10,29 +10,39 @@ import { PcmReader } from '@/core/formats/pcmReader';
 import { playOut } from '@/core/loudness/measureStream';
 import type { Source } from '@/core/programme/model';
 import { newSource } from '@/core/programme/newSource';
-import { absolute, fileSource } from './files';
+import { forget, removeAtEnd } from './cleanUp';
+import { fileSource, openFile } from './files';
 
 /** Files of sound that are read in any order while a cut is rendered; what is compressed is decoded into a temporary file. */
 export class MediaShelf {
   private readonly readers = new Map<string, AudioReader>();
+  private readonly sources = new Map<string, Source>();
   private readonly closers: (() => Promise<unknown>)[] = [];
 
   async add(file: string): Promise<Source> {
-    const handle = await open(absolute(file), 'r');
+    const known = this.sources.get(file);
+    if (known) return known;
+    const { handle, size } = await openFile(file);
     this.closers.push(() => handle.close());
-    const source = fileSource(handle, (await handle.stat()).size);
+    const source = fileSource(handle, size);
     const sound = await openChosen(source, WHOLE_FIRST_SOUND);
     const reader = sound.kind === 'pcm' ? sound.reader : await this.decoded(sound.stream);
     this.readers.set(file, reader);
     const named = { id: file, name: basename(file), audioKey: file, byteLength: source.size };
-    return newSource(named, reader.format);
+    const made = newSource(named, reader.format);
+    this.sources.set(file, made);
+    return made;
   }
 
   readonly open = (source: Source): Promise<AudioReader> => Promise.resolve(this.readers.get(source.id)!);
 
   private async decoded(stream: AudioStream): Promise<AudioReader> {
     const folder = await mkdtemp(join(tmpdir(), 'dengung-'));
-    this.closers.unshift(() => rm(folder, { recursive: true, force: true }));
+    removeAtEnd(folder);
+    this.closers.unshift(async () => {
+      await rm(folder, { recursive: true, force: true });
+      forget(folder);
+    });
     const handle = await open(join(folder, 'sound'), 'w+');
     this.closers.unshift(() => handle.close());
     const format = await playOut(

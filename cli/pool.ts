@@ -1,7 +1,8 @@
 import { Worker } from 'node:worker_threads';
+import { EXPORT_AGAIN } from '@/core/formats/limits';
 import { FairQueue } from '@/core/parallel/fairQueue';
-import { FileError } from './files';
-import { work, type Answer, type Task } from './work';
+import { FileError, type Trouble } from './files';
+import type { Answer, Task } from './work';
 
 type OnProgress = (done: number) => void;
 
@@ -14,33 +15,67 @@ export interface Pool {
   close(): Promise<void>;
 }
 
-type Message =
-  | { readonly progress: number }
-  | { readonly answer: Answer }
-  | { readonly trouble: { readonly code: string; readonly message: string; readonly hint: string } };
+type Message = { readonly progress: number } | { readonly answer: Answer } | { readonly trouble: Trouble };
+
+/** How often a task is looked after, ms. */
+const TICK_MS = 1_000;
+/** A task that has told nothing for so many looks is given up. */
+const PATIENCE = 30;
+
+const gaveUp = (task: Task): FileError =>
+  new FileError(
+    'tooSlow',
+    `Reading ${task.kind === 'begin' ? 'this file' : 'a part of this file'} came to no end; it was given up.`,
+    EXPORT_AGAIN,
+  );
 
 /** One worker with one task at a time. */
 class Hand {
   private readonly worker = new Worker(new URL('./worker.mjs', import.meta.url));
+  /** It was stuck and is of no more use. */
+  dead = false;
+
+  constructor(
+    private readonly tickMs: number,
+    private readonly patience: number,
+  ) {}
 
   run(task: Task, onProgress: OnProgress): Promise<Answer> {
     return new Promise((resolve, reject) => {
+      // Looks are counted rather than time, so that a machine that slept is not taken for a task that hangs.
+      let looks = 0;
+      const watch = setInterval(() => {
+        if (++looks <= this.patience) return;
+        fail(gaveUp(task));
+        void this.close();
+      }, this.tickMs);
       const end = (): void => {
+        clearInterval(watch);
         this.worker.off('message', take);
-        this.worker.off('error', fail);
+        this.worker.off('error', broke);
+        this.worker.off('exit', gone);
       };
       const fail = (error: unknown): void => {
+        this.dead = true;
         end();
         reject(error as Error);
       };
+      const gone = (): void =>
+        fail(
+          new FileError('tooMuch', 'Reading this file took too much memory; it was given up.', EXPORT_AGAIN),
+        );
+      const broke = (error: NodeJS.ErrnoException): void =>
+        error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? gone() : fail(error);
       const take = (message: Message): void => {
+        looks = 0;
         if ('progress' in message) return onProgress(message.progress);
         end();
         if ('answer' in message) resolve(message.answer);
         else reject(new FileError(message.trouble.code, message.trouble.message, message.trouble.hint));
       };
       this.worker.on('message', take);
-      this.worker.on('error', fail);
+      this.worker.on('error', broke);
+      this.worker.on('exit', gone);
       this.worker.postMessage(task);
     });
   }
@@ -52,10 +87,14 @@ class Hand {
 
 class WorkerPool implements Pool {
   private readonly queue = new FairQueue<Hand>();
-  private readonly hands: Hand[] = [];
+  private readonly hands = new Set<Hand>();
   private readonly idle: Hand[] = [];
 
-  constructor(readonly jobs: number) {}
+  constructor(
+    readonly jobs: number,
+    private readonly tickMs: number,
+    private readonly patience: number,
+  ) {}
 
   run(task: Task, group: number, onProgress: OnProgress): Promise<Answer> {
     return new Promise((resolve, reject) => {
@@ -66,32 +105,33 @@ class WorkerPool implements Pool {
 
   private next(): void {
     if (this.queue.isEmpty) return;
-    let hand = this.idle.pop();
-    if (!hand && this.hands.length < this.jobs) this.hands.push((hand = new Hand()));
+    const hand = this.idle.pop() ?? this.hire();
     if (!hand) return;
-    const free = hand;
     void this.queue
       .take()!
-      .run(free)
+      .run(hand)
       .finally(() => {
-        this.idle.push(free);
+        if (hand.dead) this.hands.delete(hand);
+        else this.idle.push(hand);
         this.next();
       });
   }
 
+  private hire(): Hand | null {
+    if (this.hands.size >= this.jobs) return null;
+    const hand = new Hand(this.tickMs, this.patience);
+    this.hands.add(hand);
+    return hand;
+  }
+
   async close(): Promise<void> {
-    await Promise.all(this.hands.map((hand) => hand.close()));
+    await Promise.all([...this.hands].map((hand) => hand.close()));
   }
 }
 
-/** With one job at a time there is no need of a worker. */
-const INLINE: Pool = {
-  jobs: 1,
-  run(task, _group, onProgress) {
-    let frames = 0;
-    return work(task, (done) => onProgress(task.kind === 'stretch' ? (frames += done) : done));
-  },
-  close: () => Promise.resolve(),
-};
-
-export const openPool = (jobs: number): Pool => (jobs <= 1 ? INLINE : new WorkerPool(jobs));
+/**
+ * Workers that measure. Even one task at a time has a worker: what hangs can then be given up.
+ * @param patience looks at a silent task before it is given up, `tickMs` apart
+ */
+export const openPool = (jobs: number, { tickMs = TICK_MS, patience = PATIENCE } = {}): Pool =>
+  new WorkerPool(jobs, tickMs, patience);

@@ -1,34 +1,38 @@
-import { readFile, stat } from 'node:fs/promises';
-import { basename } from 'node:path';
 import { programmeLayout } from '@/core/audio/layout';
-import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
-import type { LoudnessFigures } from '@/core/loudness/figures';
+import { figuresOf, type LoudnessFigures } from '@/core/loudness/figures';
 import type { TimeRange } from '@/core/loudness/levelTrack';
+import { LoudnessMeter } from '@/core/loudness/meter';
 import { newProject } from '@/core/programme/newProject';
 import { programmeFrames, type Project, type Source } from '@/core/programme/model';
 import { clipStretch } from '@/core/render/clipKey';
 import { measureClip } from '@/core/render/measureClip';
 import { renderRange } from '@/core/render/mix';
-import { renderFile } from '@/core/render/renderFile';
 import { clock, signed, withUnit } from '@/core/text/figures';
-import { CutError, type Cut } from '@/core/timeline/cut';
+import type { Cut } from '@/core/timeline/cut';
 import { checkCutSize, readCut } from '@/core/timeline/readCut';
 import type { FrameRate } from '@/core/timeline/timecode';
-import { matchMedia, placeCut } from '@/core/timeline/toProject';
-import { expand } from './expand';
-import { absolute, FileError, trouble, writeWhole } from './files';
-import { measureFile } from './measureFile';
+import { placeCut, type PlacedCut } from '@/core/timeline/toProject';
+import { failed } from './failed';
+import { FileError, readText } from './files';
+import { gather, mediaIn, type Gathered } from './gather';
 import { MediaShelf } from './media';
+import { checkOutput, replacedNotes, type Output } from './output';
 import { openPool, type Pool } from './pool';
 import { ProgressLine } from './progress';
 import { describe, reportOf, type FileReport } from './report';
+import { say, sayJson, shown } from './say';
+import { writeSound, type Written } from './writeSound';
 
 export interface RenderOptions {
   readonly cut: string;
   /** Folder that holds the media. */
   readonly media: string;
   readonly out: string;
+  readonly fileFormat: '24' | 'float';
+  readonly keepExisting: boolean;
   readonly range: TimeRange | null;
+  /** The longest that the programme may be. */
+  readonly mostHours: number;
   readonly frameRate: FrameRate;
   readonly json: boolean;
   readonly jobs: number;
@@ -46,6 +50,8 @@ interface ClipReport {
   readonly fadeOutSeconds: number;
   /** By itself, before its gain. */
   readonly figures: LoudnessFigures;
+  /** What is wrong with its media: its figures rest on it. */
+  readonly warnings: readonly string[];
 }
 
 /** What `render --json` says. */
@@ -56,42 +62,17 @@ interface RenderReport {
   readonly programme: FileReport;
   readonly clips: readonly ClipReport[];
   readonly missing: readonly string[];
+  /** Media that several files could be; none was taken. */
+  readonly ambiguous: readonly { readonly name: string; readonly files: readonly string[] }[];
+  /** The file stood there before and was replaced. */
+  readonly replaced: boolean;
+  /** Samples that were cut off at full scale. */
+  readonly clippedSamples: number;
   readonly warnings: readonly string[];
 }
 
-async function openCut(path: string, frameRate: FrameRate): Promise<Cut> {
-  checkCutSize((await stat(absolute(path))).size);
-  return readCut(await readFile(absolute(path), 'utf8'), path, frameRate);
-}
-
-/** Opens the media a cut names, as far as it is in the folder. */
-async function gather(
-  cut: Cut,
-  folder: string,
-  shelf: MediaShelf,
-): Promise<{ media: Map<string, Source>; warnings: string[] }> {
-  const files = (await expand([folder])).flatMap((named) => ('error' in named ? [] : [named.file]));
-  const media = new Map<string, Source>();
-  const warnings: string[] = [];
-  const opened = new Map<number, Source | null>();
-  for (const [name, index] of matchMedia(
-    cut,
-    files.map((file) => basename(file)),
-  )) {
-    if (!opened.has(index)) {
-      opened.set(
-        index,
-        await shelf.add(files[index]!).catch((error: unknown) => {
-          const { message, hint } = trouble(error);
-          warnings.push(`${files[index]}: ${message} ${hint}`);
-          return null;
-        }),
-      );
-    }
-    const found = opened.get(index);
-    if (found) media.set(name, found);
-  }
-  return { media, warnings };
+async function openCut({ cut, frameRate, mostHours }: RenderOptions): Promise<Cut> {
+  return readCut(await readText(cut, checkCutSize), cut, frameRate, mostHours);
 }
 
 /** Programme rate and layout: the most frequent rate of the media; stereo unless some of it has more channels. */
@@ -123,97 +104,144 @@ async function clipReports(project: Project, shelf: MediaShelf): Promise<ClipRep
       fadeInSeconds: clip.fadeIn / sampleRate,
       fadeOutSeconds: clip.fadeOut / sampleRate,
       figures: measured!.figures,
+      warnings: source.warnings,
     });
   }
   return reports;
 }
 
+/** Why nothing of a cut can be rendered. */
+function nothingPlaced({ missing, warnings }: PlacedCut, { unsure }: Gathered, folder: string): FileError {
+  const some = (names: readonly string[]): string =>
+    `${names.slice(0, 5).map(shown).join(', ')}${names.length > 5 ? ' …' : ''}`;
+  if (missing.length > unsure.length)
+    return new FileError(
+      'mediaMissing',
+      `None of the media of this cut is in ${shown(folder)}: ${some(missing.map(({ name }) => name))}.`,
+      'Name the folder that holds it with --media.',
+    );
+  if (unsure.length > 0)
+    return new FileError(
+      'ambiguous',
+      `Several files could be ${some(unsure.map(({ name }) => name))}: ${some(unsure[0]!.files)}.`,
+      'Name the folder that holds the right one with --media.',
+    );
+  return new FileError(
+    'outsideMedia',
+    `Every clip lies outside its media. ${warnings.slice(0, 3).join(' ')}`,
+    'Check that the media are the ones the cut was made from.',
+  );
+}
+
+/** First frame to be rendered, and the frame after the last. */
+function framesOf(project: Project, range: TimeRange | null): [from: number, to: number] {
+  const { sampleRate } = project;
+  const end = programmeFrames(project);
+  const from = Math.round((range?.from ?? 0) * sampleRate);
+  const to = Math.min(end, range ? Math.round(Math.min(range.to, 1e6) * sampleRate) : end);
+  if (from < to) return [from, to];
+  throw new FileError(
+    'rangeOutside',
+    `The range begins at ${clock(from / sampleRate)}, but the programme is ${clock(end / sampleRate)} long.`,
+    'Choose a range within the programme.',
+  );
+}
+
+/** Mixes the programme into a file, measuring on the way what the file has to measure when it is read back. */
+async function write(
+  project: Project,
+  [from, to]: readonly [number, number],
+  output: Output,
+  { fileFormat }: RenderOptions,
+  pool: Pool,
+  shelf: MediaShelf,
+  onProgress: (done: number) => void,
+): Promise<Written> {
+  const { sampleRate } = project;
+  const layout = programmeLayout(project.layoutId);
+  const meter = new LoudnessMeter(layout, sampleRate);
+  try {
+    const make = async (start: number, count: number): Promise<Float32Array[]> => {
+      const samples = await renderRange(project, shelf.open, from + start, count);
+      meter.push(samples);
+      return samples;
+    };
+    const format = fileFormat === 'float' ? 'f32' : 's24';
+    const spec = { sampleRate, layout, frames: to - from, format } as const;
+    return await writeSound(output, spec, make, () => figuresOf(meter.finish()), pool, onProgress);
+  } finally {
+    meter.release();
+  }
+}
+
 async function render(options: RenderOptions, pool: Pool, shelf: MediaShelf): Promise<RenderReport> {
-  const cut = await openCut(options.cut, options.frameRate);
-  const { media, warnings } = await gather(cut, options.media, shelf);
+  const { keepExisting } = options;
+  const walked = await mediaIn(options.media);
+  const inputs = [options.cut, ...walked.files];
+  const output = await checkOutput(options.out, { inputs, keepExisting });
+  const cut = await openCut(options);
+  const gathered = await gather(cut, walked, shelf);
+  const { media, unsure, warnings } = gathered;
   const { sampleRate, layoutId } = shapeOf(media);
   let ids = 0;
   const sources = [...new Set(media.values())];
   const empty = { ...newProject('render', cut.name, 'none'), sampleRate, layoutId, sources };
   const placed = placeCut(empty, cut, media, () => `i${ids++}`);
   const { project, missing } = placed;
-  if (project.clips.length === 0)
-    throw new FileError(
-      'mediaMissing',
-      `None of the media of this cut is in ${options.media}: ${missing.slice(0, 5).join(', ')}${missing.length > 5 ? ' …' : ''}.`,
-      'Name the folder that holds it with --media.',
-    );
-  const end = programmeFrames(project);
-  const from = Math.round((options.range?.from ?? 0) * sampleRate);
-  const to = Math.min(end, options.range ? Math.round(Math.min(options.range.to, 1e6) * sampleRate) : end);
-  if (from >= to)
-    throw new FileError(
-      'rangeOutside',
-      `The range begins at ${clock(from / sampleRate)}, but the programme is ${clock(end / sampleRate)} long.`,
-      'Choose a range within the programme.',
-    );
+  if (project.clips.length === 0) throw nothingPlaced(placed, gathered, options.media);
   const progress = new ProgressLine(2);
-  await writeWhole(options.out, options.cut, async (sink) => {
-    const spec = { sampleRate, layout: programmeLayout(layoutId), frames: to - from, format: 's24' } as const;
-    await renderFile(
-      spec,
-      (start, count) => renderRange(project, shelf.open, from + start, count),
-      sink,
-      (done) => {
-        progress.at(options.out, done);
-        return true;
-      },
-    );
-  });
-  progress.finish(options.out);
-  const sound = await measureFile(options.out, WHOLE_FIRST_SOUND, pool, (done) =>
+  const range = framesOf(project, options.range);
+  const written = await write(project, range, output, options, pool, shelf, (done) =>
     progress.at(options.out, done),
   );
   progress.finish(options.out);
+  const ambiguous = new Set(unsure.map(({ key }) => key));
   return {
     cut: options.cut,
     out: options.out,
-    programme: reportOf(options.out, sound, {
+    programme: reportOf(options.out, written.sound, {
       range: null,
       exactTruePeak: null,
       speech: null,
       series: false,
     }),
     clips: await clipReports(project, shelf),
-    missing,
-    warnings: [...placed.warnings, ...warnings],
+    missing: missing.filter(({ key }) => !ambiguous.has(key)).map(({ name }) => name),
+    ambiguous: unsure.map(({ name, files }) => ({ name, files })),
+    replaced: output.before !== null,
+    clippedSamples: written.clippedSamples,
+    warnings: [...placed.warnings, ...warnings, ...written.notes, ...replacedNotes(output)],
   };
 }
 
-function forPeople({ programme, clips, missing, warnings }: RenderReport): string {
+function forPeople({ programme, clips, missing, ambiguous, warnings }: RenderReport): string {
   return [
     describe(programme),
     '',
     ...clips.map(
       ({ name, track, startSeconds, lengthSeconds, gainDb, figures }) =>
-        `  ${clock(startSeconds)}  ${clock(lengthSeconds)}  ${signed(gainDb, 1)} dB  ${withUnit(figures.integratedLufs, 'LUFS')}  ${track}: ${name}`,
+        `  ${clock(startSeconds)}  ${clock(lengthSeconds)}  ${signed(gainDb, 1)} dB  ${withUnit(figures.integratedLufs, 'LUFS')}  ${shown(track)}: ${shown(name)}`,
     ),
-    ...missing.map((name) => `  ! Missing: ${name}`),
+    ...missing.map((name) => `  ! Missing: ${shown(name)}`),
+    ...ambiguous.map(
+      ({ name, files }) =>
+        `  ! Not taken, as several files could be it: ${shown(name)} (${files.map(shown).join(', ')})`,
+    ),
     ...warnings.map((warning) => `  ! ${warning}`),
   ].join('\n');
 }
 
-/** `dengung render`. @returns the exit code: 1 also when media was missing */
+/** `dengung render`. @returns the exit code: 1 also when media was missing or not to be told apart */
 export async function renderCommand(options: RenderOptions): Promise<number> {
   const pool = openPool(options.jobs);
   const shelf = new MediaShelf();
   try {
     const report = await render(options, pool, shelf);
-    console.log(options.json ? JSON.stringify(report, null, 2) : forPeople(report));
-    return report.missing.length > 0 ? 1 : 0;
+    if (options.json) sayJson(report);
+    else say(forPeople(report));
+    return report.missing.length + report.ambiguous.length > 0 ? 1 : 0;
   } catch (error) {
-    const failure =
-      error instanceof CutError
-        ? { code: error.code, message: error.message, hint: error.hint }
-        : trouble(error);
-    if (options.json) console.log(JSON.stringify({ cut: options.cut, error: failure }, null, 2));
-    else console.error(`${options.cut}\n  ${failure.message} ${failure.hint}`);
-    return 1;
+    return failed(error, options.json, { cut: options.cut });
   } finally {
     await shelf.close();
     await pool.close();

@@ -12,6 +12,7 @@ import {
 import { weightedEnergy } from '@/core/loudness/subBlocks';
 import { clock, figure } from '@/core/text/figures';
 import type { Measured } from './measureFile';
+import { shown } from './say';
 
 /** Loudness and peaks over time, a value every 100 ms. */
 interface Series {
@@ -158,7 +159,7 @@ export function describe(report: FileReport): string {
   const part = report.range
     ? `, from ${clock(report.range.from)}${Number.isFinite(report.range.to) ? ` to ${clock(report.range.to)}` : ''}`
     : '';
-  const head = `${report.file}  ${clock(report.durationSeconds)}${part}, ${report.layout}, ${report.sampleRate} Hz, ${report.codec}${report.partial ? ', partial' : ''}`;
+  const head = `${shown(report.file)}  ${clock(report.durationSeconds)}${part}, ${report.layout}, ${report.sampleRate} Hz, ${report.codec}${report.partial ? ', partial' : ''}`;
   const notes = report.warnings.map((warning) => `  ! ${warning}`);
   return [head, ...rows.map(([label, value]) => `  ${label.padEnd(16)}${value}`), ...notes].join('\n');
 }

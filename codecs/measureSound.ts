@@ -47,18 +47,25 @@ function framesOf({ from, to }: TimeRange, sampleRate: number, frames: number): 
   );
 }
 
-function chosenReader(reader: AudioReader, { layoutId, range }: SoundChoice): AudioReader {
+/** The layout that was chosen for so many channels; `null` where the file's own holds. */
+const chosenLayout = ({ layoutId, as }: SoundChoice, channels: number): Layout | null =>
+  as ?? (layoutId === null ? null : layoutFor(layoutId, channels));
+
+function chosenReader(reader: AudioReader, choice: SoundChoice): AudioReader {
+  const { range } = choice;
   const { frames, sampleRate, layout } = reader.format;
-  const declared = layoutId === null ? reader : withLayout(reader, layoutFor(layoutId, layout.labels.length));
+  const chosen = chosenLayout(choice, layout.labels.length);
+  const declared = chosen === null ? reader : withLayout(reader, chosen);
   if (!range) return declared;
   const [from, to] = framesOf(range, sampleRate, frames);
   return rangeOf(declared, from, to - from);
 }
 
-function chosenStream(stream: AudioStream, { layoutId, range }: SoundChoice): AudioStream {
+function chosenStream(stream: AudioStream, choice: SoundChoice): AudioStream {
+  const { range } = choice;
   const { sampleRate, layout } = stream.format;
-  const declared =
-    layoutId === null ? stream : streamWithLayout(stream, layoutFor(layoutId, layout.labels.length));
+  const chosen = chosenLayout(choice, layout.labels.length);
+  const declared = chosen === null ? stream : streamWithLayout(stream, chosen);
   if (!range) return declared;
   return streamRange(declared, Math.round(range.from * sampleRate), Math.round(range.to * sampleRate));
 }

@@ -11,6 +11,9 @@ export type Sound =
   | { readonly kind: 'pcm'; readonly reader: AudioReader }
   | { readonly kind: 'stream'; readonly stream: AudioStream };
 
+/** Kinds of file that can hold several sounds. */
+const SEVERAL: ReadonlySet<string> = new Set(['mp4', 'matroska', 'mpegTs']);
+
 /**
  * Opens a file of any kind that is read (decoders are loaded when they are first needed); its content decides, not its name.
  * @param track which of its sounds, from 0
@@ -18,6 +21,12 @@ export type Sound =
  */
 export async function openSound(source: ByteSource, track = 0): Promise<Sound> {
   const kind = await kindOf(source);
+  if (track > 0 && !SEVERAL.has(kind))
+    throw new AudioFileError(
+      'noSuchTrack',
+      `A ${KIND_NAMES[kind]} file has one sound only, and number ${track + 1} was asked for.`,
+      'Leave the choice of a sound out.',
+    );
   if (holdsPcm(kind)) return { kind: 'pcm', reader: await openPcm(source) };
   switch (kind) {
     case 'flac':

@@ -169,6 +169,50 @@ const WITH_SIDES: Readonly<Record<number, readonly [label: string, weight: numbe
   0x400: ['Rss', SURROUND],
 };
 
+/** dwChannelMask bits by label. Surround is said to be at the back, as is usual, or else at the side. */
+const BACK_BITS: Readonly<Record<string, number>> = {
+  ...Object.fromEntries(MASK_BITS.map(([bit, label]) => [label, bit])),
+  M: 0x4,
+  Ls: 0x10,
+  Rs: 0x20,
+  ...Object.fromEntries(Object.entries(WITH_SIDES).map(([bit, [label]]) => [label, Number(bit)])),
+};
+const SIDE_BITS: Readonly<Record<string, number>> = { ...BACK_BITS, Ls: 0x200, Rs: 0x400 };
+
+/** How the channels of a layout lie in a WAV file. */
+export interface WavChannels {
+  /** dwChannelMask; 0 where it has no words for the layout. */
+  readonly mask: number;
+  /** The layout's channels in the order of the file. */
+  readonly order: readonly number[];
+  /** The layout as the file has it. */
+  readonly layout: Layout;
+}
+
+/** The channels of a layout in the order in which a WAV file has them, which is that of the bits of its mask. */
+export function wavChannels(layout: Layout): WavChannels {
+  const { labels } = layout;
+  const ascending = (bits: readonly number[]): boolean =>
+    bits.every((bit, i) => i === 0 || bits[i - 1]! < bit);
+  const [back, side] = [BACK_BITS, SIDE_BITS].map((of) => labels.map((label) => of[label] ?? 0));
+  const bits = ascending(back!) || !ascending(side!) ? back! : side!;
+  const known = bits.every((bit) => bit > 0) && new Set(bits).size === bits.length;
+  if (!known) return { mask: 0, order: labels.map((_, i) => i), layout };
+  const order = labels.map((_, i) => i).sort((a, b) => bits[a]! - bits[b]!);
+  return {
+    mask: bits.reduce((a, b) => a | b, 0),
+    order,
+    layout: ascending(bits) ? layout : layoutOf(order.map((i) => [labels[i]!, layout.weights[i]!])),
+  };
+}
+
+/** Whether a WAV file with its mask says of itself that it has this layout. */
+export function saidByWav(layout: Layout): boolean {
+  const { mask, layout: written } = wavChannels(layout);
+  const read = layoutFor(layout.labels.length, mask);
+  return read.labels.join() === written.labels.join() && read.weights.join() === written.weights.join();
+}
+
 /** Channels of which nothing is known: each weighs 1. */
 const discrete = (channels: number): Layout =>
   layout(

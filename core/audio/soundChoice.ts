@@ -1,4 +1,5 @@
 import type { TimeRange } from '@/core/loudness/levelTrack';
+import type { Layout } from './layout';
 
 /** What of a file is to be measured, and how. */
 export interface SoundChoice {
@@ -6,6 +7,8 @@ export interface SoundChoice {
   readonly track: number;
   /** Id of a declared layout; `null` when the file's own holds. */
   readonly layoutId: string | null;
+  /** The layout it is known to have, which its file may have no words for; left out where the file is to say. */
+  readonly as?: Layout;
   /** Seconds; `null` for the whole. */
   readonly range: TimeRange | null;
 }

@@ -1,6 +1,7 @@
 import { clock, signed, withUnit } from '@/core/text/figures';
 import type { Clip } from '@/core/programme/model';
 import type { ClipMeasurement } from '@/core/render/measureClip';
+import { exactPeakToShow } from './exactPeak';
 import type { GainLimit, LevelRequest, SkipReason } from './proposal';
 import { isUngated, noiseFloorAt, peakPlace, UNIT } from './reading';
 
@@ -41,7 +42,9 @@ export function explain(request: LevelRequest, told: Told, place: PlaceTold): st
   const { before, after, change, wanted, limitedBy, passesCeiling, truePeakAfter, shared, holder } = told;
   const unit = UNIT[request.measure];
   const who = shared === null ? '' : shared === 'all' ? 'All together ' : 'Its set together ';
-  const peak = `the peak at ${place(holder.clip, peakPlace(holder.measurement))}`;
+  const { figures, exactTruePeakDbtp } = holder.measurement;
+  const exact = exactPeakToShow(figures.truePeakDbtp, exactTruePeakDbtp ?? null) !== null;
+  const peak = `the ${exact ? 'exact ' : ''}peak at ${place(holder.clip, peakPlace(holder.measurement))}`;
   if (limitedBy === 'ceiling') {
     const whose = shared !== null ? `${peak} of ${holder.clip.name}` : peak;
     return `${who}${signed(wanted)} dB wanted, ${signed(change)} dB given: ${whose} reaches ${withUnit(request.ceilingDbtp, 'dBTP')} first.`;

@@ -1,3 +1,4 @@
+import { exactPeakToShow } from './exactPeak';
 import { figuresAfterGain, type LoudnessFigures, type Measured } from '@/core/loudness/figures';
 import { solveGain } from '@/core/loudness/gainSolve';
 import { gatingBlocks } from '@/core/loudness/windows';
@@ -15,17 +16,33 @@ export interface FileGain {
   readonly limitedBy: 'truePeak' | null;
   /** What the file will measure. */
   readonly after: LoudnessFigures;
+  /** The exact true peak it will have, dBTP; `null` where it was not worked out. */
+  readonly exactPeakAfterDbtp: number | null;
+}
+
+/** Why there is no gain for a file, as a full sentence with a full stop. */
+export function nothingToLevel({ figures, energy, sampleRate }: Measured): string {
+  if (figures.truePeakDbtp === null) return 'There is nothing over −70 LUFS in this file: it is silent.';
+  return gatingBlocks(energy, sampleRate).length === 0
+    ? 'This file is shorter than the 0.4 s that loudness is measured over.'
+    : 'There is nothing over −70 LUFS in this file.';
 }
 
 /**
  * Works out the one gain for a file.
  * @param by bring integrated loudness to the target, or the true peak to its ceiling
- * @returns `null` when there is nothing to measure
+ * @param exactPeakDbtp where it is known: the larger of the two readings keeps under the ceiling
+ * @returns `null` when there is nothing to measure, see {@link nothingToLevel}
  */
-export function fileGain(measured: Measured, target: Target, by: LevelMeasure): FileGain | null {
+export function fileGain(
+  measured: Measured,
+  target: Target,
+  by: LevelMeasure,
+  exactPeakDbtp: number | null = null,
+): FileGain | null {
   const { truePeakDbtp } = measured.figures;
   if (truePeakDbtp === null) return null;
-  const largest = target.maxTruePeakDbtp - truePeakDbtp;
+  const largest = target.maxTruePeakDbtp - Math.max(truePeakDbtp, exactPeakDbtp ?? -Infinity);
   let wantedDb = largest;
   if (by === 'integrated') {
     const blocks = gatingBlocks(measured.energy, measured.sampleRate);
@@ -39,6 +56,7 @@ export function fileGain(measured: Measured, target: Target, by: LevelMeasure): 
     wantedDb,
     limitedBy: gainDb < wantedDb ? 'truePeak' : null,
     after: figuresAfterGain(measured, gainDb),
+    exactPeakAfterDbtp: exactPeakDbtp === null ? null : exactPeakDbtp + gainDb,
   };
 }
 
@@ -53,17 +71,13 @@ export interface Mend {
   readonly sentence: string;
 }
 
-/** Whether one gain mends a file, which, and if none can: why. */
-export function mendOf(measured: Measured, target: Target): Mend {
-  const gain = fileGain(measured, target, 'integrated');
-  if (!gain) {
-    return {
-      kind: 'nothing',
-      gainDb: 0,
-      after: null,
-      sentence: 'There is nothing over −70 LUFS in this file to measure.',
-    };
-  }
+/**
+ * Whether one gain mends a file, which, and if none can: why.
+ * @param exactPeakDbtp where it is known, see {@link fileGain}
+ */
+export function mendOf(measured: Measured, target: Target, exactPeakDbtp: number | null = null): Mend {
+  const gain = fileGain(measured, target, 'integrated', exactPeakDbtp);
+  if (!gain) return { kind: 'nothing', gainDb: 0, after: null, sentence: nothingToLevel(measured) };
   if (verdictOf(measured.figures, target).meets) {
     return {
       kind: 'leave',
@@ -73,7 +87,9 @@ export function mendOf(measured: Measured, target: Target): Mend {
     };
   }
   const after = verdictOf(gain.after, target);
-  const reached = `brings it to ${withUnit(gain.after.integratedLufs, 'LUFS')} with a true peak of ${withUnit(gain.after.truePeakDbtp, 'dBTP')}`;
+  const exact = exactPeakToShow(gain.after.truePeakDbtp, gain.exactPeakAfterDbtp);
+  const peak = `${withUnit(gain.after.truePeakDbtp, 'dBTP')}${exact === null ? '' : ` (exactly ${withUnit(exact, 'dBTP')})`}`;
+  const reached = `brings it to ${withUnit(gain.after.integratedLufs, 'LUFS')} with a true peak of ${peak}`;
   if (after.meets) {
     return { kind: 'gain', gainDb: gain.gainDb, after, sentence: `${signed(gain.gainDb, 2)} dB ${reached}.` };
   }
@@ -86,7 +102,7 @@ export function mendOf(measured: Measured, target: Target): Mend {
   );
   const first =
     gain.limitedBy === 'truePeak'
-      ? `The target wants ${signed(gain.wantedDb)} dB, but at ${signed(gain.gainDb)} dB the true peak reaches ${withUnit(target.maxTruePeakDbtp, 'dBTP')}`
+      ? `The target wants ${signed(gain.wantedDb)} dB, but at ${signed(gain.gainDb)} dB the ${exact === null ? '' : 'exact '}true peak reaches ${withUnit(target.maxTruePeakDbtp, 'dBTP')}`
       : `${signed(gain.gainDb)} dB ${reached}`;
   return {
     kind: 'cannot',

@@ -58,6 +58,8 @@ export interface ProposalRow {
   /** Integrated loudness and true peak with the gain proposed. */
   readonly integratedAfter: number | null;
   readonly truePeakAfter: number | null;
+  /** The exact true peak with it, dBTP, where that is known and differs from the standard's by over 0.1 dB. */
+  readonly exactPeakAfter: number | null;
   readonly limitedBy: GainLimit;
   /** Told to go past the ceiling, it does. */
   readonly passesCeiling: boolean;

@@ -3,6 +3,7 @@ import { solveGain } from '@/core/loudness/gainSolve';
 import { clampGain } from '@/core/programme/gainField';
 import type { Clip } from '@/core/programme/model';
 import type { ClipMeasurement } from '@/core/render/measureClip';
+import { exactPeakMatters, exactPeakToShow } from './exactPeak';
 import { explain, farPart, placeInClip, SKIPPED, warningsOf, type PlaceTold, type Shared } from './explain';
 import type { GainLimit, LevelRequest, MeasuredClip, Proposal, ProposalRow, SkipReason } from './proposal';
 import { gained, gatingBlocksOf, integratedWith, isUngated, readAt, ungatedAt } from './reading';
@@ -29,9 +30,18 @@ function limit(wanted: number, largest: number): { gainDb: number; limitedBy: Ga
   return { gainDb, limitedBy: underCeiling < wanted ? 'ceiling' : null };
 }
 
+/**
+ * What a promise to keep a ceiling goes by: the larger of the standard's true peak and the exact one, where that is
+ * known; dBTP.
+ */
+function highestPeak({ figures, exactTruePeakDbtp }: ClipMeasurement): number | null {
+  const { truePeakDbtp } = figures;
+  return truePeakDbtp === null ? null : Math.max(truePeakDbtp, exactTruePeakDbtp ?? -Infinity);
+}
+
 /** The largest gain a clip may have: up to the ceiling, unless told to go past it. */
-const largestGain = ({ figures }: ClipMeasurement, { ceilingDbtp, policy }: LevelRequest): number =>
-  policy === 'pass' ? Infinity : ceilingDbtp - figures.truePeakDbtp!;
+const largestGain = (measurement: ClipMeasurement, { ceilingDbtp, policy }: LevelRequest): number =>
+  policy === 'pass' ? Infinity : ceilingDbtp - highestPeak(measurement)!;
 
 function skippedRow(entry: MeasuredClip, request: LevelRequest, skipped: SkipReason): ProposalRow {
   const { clip, measurement } = entry;
@@ -45,6 +55,7 @@ function skippedRow(entry: MeasuredClip, request: LevelRequest, skipped: SkipRea
     after: before,
     integratedAfter: measurement ? readAt(measurement, 'integrated', now) : null,
     truePeakAfter: measurement ? readAt(measurement, 'truePeak', now) : null,
+    exactPeakAfter: null,
     limitedBy: null,
     passesCeiling: false,
     skipped,
@@ -73,7 +84,10 @@ function row(entry: Measured, request: LevelRequest, outcome: Outcome, place: Pl
   const before = readAt(measurement, request.measure, clip.gain.db, blocks);
   const after = readAt(measurement, request.measure, gainAfterDb, blocks);
   const truePeakAfter = readAt(measurement, 'truePeak', gainAfterDb);
-  const passesCeiling = (truePeakAfter ?? -Infinity) > request.ceilingDbtp + 1e-6;
+  const highest = highestPeak(measurement);
+  const passesCeiling = highest !== null && highest + gainAfterDb > request.ceilingDbtp + 1e-6;
+  const exactPeak = measurement.exactTruePeakDbtp ?? null;
+  const exactPeakAfter = exactPeakToShow(truePeakAfter, exactPeak === null ? null : exactPeak + gainAfterDb);
   return {
     clipId: clip.id,
     before,
@@ -82,6 +96,7 @@ function row(entry: Measured, request: LevelRequest, outcome: Outcome, place: Pl
     after,
     integratedAfter: readAt(measurement, 'integrated', gainAfterDb),
     truePeakAfter,
+    exactPeakAfter,
     limitedBy,
     passesCeiling,
     skipped: null,
@@ -95,7 +110,11 @@ function row(entry: Measured, request: LevelRequest, outcome: Outcome, place: Pl
       stoppedByCeiling: limitedBy === 'ceiling',
       ...(entry.key != null && { of: entry.key }),
     },
-    sentence: explain(request, { ...outcome, before, after, passesCeiling, truePeakAfter }, place),
+    sentence: explain(
+      request,
+      { ...outcome, before, after, passesCeiling, truePeakAfter: exactPeakAfter ?? truePeakAfter },
+      place,
+    ),
   };
 }
 
@@ -208,6 +227,15 @@ export function propose(
   );
   const byClip = new Map(rows.map((proposed) => [proposed.clipId, proposed]));
   return { request, rows: clips.map(({ clip }) => byClip.get(clip.id)!) };
+}
+
+/** The clips whose exact true peak has to be known before a proposal can promise to keep the ceiling. */
+export function wantExactPeak({ request, rows }: Proposal, clips: readonly MeasuredClip[]): MeasuredClip[] {
+  return clips.filter(({ measurement }, i) => {
+    const row = rows[i]!;
+    if (!measurement || measurement.exactTruePeakDbtp !== undefined || row.skipped !== null) return false;
+    return exactPeakMatters(row.truePeakAfter, request.ceilingDbtp);
+  });
 }
 
 /** The rows of a proposal that change something, as gains to apply. */

@@ -28,6 +28,8 @@ export interface ClipMeasurement {
   /** Where its loudest three seconds begin, seconds; `null` when it is shorter. */
   readonly maxShortTermAt: number | null;
   readonly lengthSeconds: number;
+  /** The true peak at 16 times the rate, dBTP; `null` for silence, left out where nobody asked for it. */
+  readonly exactTruePeakDbtp?: number | null;
 }
 
 /**
@@ -41,9 +43,10 @@ export function withBaseGain(measurement: ClipMeasurement, db: number): ClipMeas
   const power = dbToPower(db);
   const amplitude = dbToAmplitude(db);
   const plus = (level: number | null): number | null => (level === null ? null : level + db);
-  const { figures, blocks, truePeaks, meanSquare, range } = measurement;
+  const { figures, blocks, truePeaks, meanSquare, range, exactTruePeakDbtp } = measurement;
   const moved: ClipMeasurement = {
     ...measurement,
+    ...(exactTruePeakDbtp !== undefined && { exactTruePeakDbtp: plus(exactTruePeakDbtp) }),
     blocks: blocks.map((z) => z * power),
     truePeaks: truePeaks.map((peak) => peak * amplitude),
     meanSquare: meanSquare * power,

@@ -1,4 +1,4 @@
-import type { Layout } from '@/core/audio/layout';
+import { wavChannels, type Layout } from '@/core/audio/layout';
 import { encodePcm, type WriteFormat } from '@/core/audio/pcm';
 import { wavFrame } from '@/core/formats/wav/write';
 
@@ -13,7 +13,7 @@ export interface RenderSpec {
 }
 
 /**
- * Writes a WAV file from sound made piece by piece.
+ * Writes a WAV file from sound made piece by piece; channels go into the order that WAV files have.
  * @param make gives frames [start, start + count)
  * @param proceed asked between pieces with the part done (0 to 1); `false` stops
  * @returns how many samples had to be held at full scale, or `null` when stopped
@@ -27,10 +27,13 @@ export async function renderFile(
   const { header, trailer } = wavFrame(spec);
   await sink(header);
   const piece = spec.sampleRate * 2;
+  const { order } = wavChannels(spec.layout);
   let clippedSamples = 0;
   for (let start = 0; start < spec.frames; start += piece) {
     const count = Math.min(piece, spec.frames - start);
-    const { bytes, clipped } = encodePcm(await make(start, count), count, spec.format);
+    const samples = await make(start, count);
+    const ordered = order.map((channel) => samples[channel]!);
+    const { bytes, clipped } = encodePcm(ordered, count, spec.format);
     clippedSamples += clipped;
     await sink(bytes);
     if (!(await proceed((start + count) / spec.frames))) return null;

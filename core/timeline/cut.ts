@@ -1,12 +1,15 @@
 import type { Kept } from '@/core/programme/model';
 
 /** A piece of media that a cut names. */
-interface MediaReference {
+export interface MediaReference {
   /** File name, reel, or whatever it is called; not empty. */
   readonly name: string;
   /** Where the cut says it lies; `null` when it does not. */
   readonly url: string | null;
 }
+
+/** What tells the media of a cut apart: two of the same name in different folders are two. */
+export const mediaKey = ({ url, name }: MediaReference): string => url ?? name;
 
 /** A point of a gain curve. */
 export interface CutPoint {
@@ -53,7 +56,7 @@ export class CutError extends Error {
   override readonly name = 'CutError';
 
   constructor(
-    readonly code: 'notACut' | 'damaged' | 'empty' | 'tooLarge',
+    readonly code: 'notACut' | 'damaged' | 'empty' | 'tooLarge' | 'tooLong',
     message: string,
     readonly hint: string,
   ) {
@@ -64,11 +67,29 @@ export class CutError extends Error {
 /** Clips a cut may have: far more than any programme, little enough to be held. */
 export const MOST_CUT_CLIPS = 100_000;
 
-/** The clips in order of time; an empty cut is an error. */
-export function checkedCut(cut: Cut): Cut {
+/** A programme longer than this is a mistake, hours, unless somebody says otherwise. */
+export const USUAL_MOST_HOURS = 24;
+
+/**
+ * The clips in order of time.
+ * @param mostHours the longest that the programme may be
+ * @throws CutError when there are none, too many, or one ends later than that
+ */
+export function checkedCut(cut: Cut, mostHours: number): Cut {
   const clips = cut.tracks.reduce((sum, track) => sum + track.clips.length, 0);
   if (clips === 0)
     throw new CutError('empty', 'There is no sound in this cut.', 'Export it again with its audio tracks.');
+  if (clips > MOST_CUT_CLIPS)
+    throw new CutError('tooLarge', `The cut has over ${MOST_CUT_CLIPS} clips.`, 'Export a part of it.');
+  let end = 0;
+  for (const track of cut.tracks)
+    for (const { start, length } of track.clips) end = Math.max(end, start + length);
+  if (!(end <= mostHours * 3600))
+    throw new CutError(
+      'tooLong',
+      `The cut ends at ${(end / 3600).toFixed(1)} hours; up to ${mostHours} are read.`,
+      'Check its gaps, or export a part of it.',
+    );
   return {
     ...cut,
     tracks: cut.tracks.map((track) => ({

@@ -1,4 +1,4 @@
-import { checkedCut, CutError, MOST_CUT_CLIPS, type Cut, type CutClip } from './cut';
+import { checkedCut, CutError, MOST_CUT_CLIPS, USUAL_MOST_HOURS, type Cut, type CutClip } from './cut';
 import { FRAME_RATES, timecodeSeconds, type FrameRate } from './timecode';
 
 const HINT = 'Export it again as a CMX 3600 edit decision list (.edl).';
@@ -6,7 +6,10 @@ const HINT = 'Export it again as a CMX 3600 edit decision list (.edl).';
 /** Number, reel, channels, transition with its length, and four timecodes. */
 const EVENT =
   /^(\d+)\s+(\S+)\s+(\S+)\s+(C|D|K\S*|W\d+)(?:\s+(\d+))?\s+(\d\d:\d\d:\d\d[:;.,]\d\d)\s+(\d\d:\d\d:\d\d[:;.,]\d\d)\s+(\d\d:\d\d:\d\d[:;.,]\d\d)\s+(\d\d:\d\d:\d\d[:;.,]\d\d)\s*$/;
-const CLIP_NAME = /^\*?\s*(?:FROM|TO)\s+CLIP\s+NAME:\s*(.+?)\s*$/i;
+/** What stands before a clip's name in a note. */
+const CLIP_NAME = /^\*?\s*(?:FROM|TO)\s+CLIP\s+NAME:/i;
+/** Lists have lines of 80 letters; notes are longer, but none is as long as this. */
+const MOST_LINE = 4096;
 
 /** Audio tracks that an event's channels stand for; B is picture and the first track, AA the first two. */
 function tracksOf(channels: string): string[] {
@@ -37,21 +40,27 @@ function damaged(line: number, what: string): CutError {
   return new CutError('damaged', `Line ${line} of the list cannot be read: ${what}.`, HINT);
 }
 
+const tooMany = (what: string): CutError =>
+  new CutError('tooLarge', `The list has over ${MOST_CUT_CLIPS} ${what}.`, 'Export a part of it.');
+
 /**
  * Reads the sound of a CMX 3600 edit decision list: cuts, and dissolves as fades. Record timecode is counted from the
  * first event; reels, or the clip names in the notes, are the names of media.
  * @param frameRate the list does not say it; `FCM: DROP FRAME` makes 29.97 of it drop
- * @throws CutError when it is none, damaged (with the line) or without sound
+ * @param mostHours the longest that the programme may be
+ * @throws CutError when it is none, damaged (with the line), too long or without sound
  */
-export function readEdl(text: string, frameRate: FrameRate): Cut {
+export function readEdl(text: string, frameRate: FrameRate, mostHours = USUAL_MOST_HOURS): Cut {
   const warnings = new Set<string>();
   const events: Event[] = [];
   let name = 'Edit decision list';
   let rate = frameRate;
   let seen = false;
   for (const [index, raw] of text.split(/\r\n|\r|\n/).entries()) {
-    const line = raw.trim();
     const at = index + 1;
+    // Patterns take long over lines that are endless.
+    if (raw.length > MOST_LINE) throw damaged(at, `it is longer than ${MOST_LINE} letters`);
+    const line = raw.trim();
     if (/^TITLE:/i.test(line)) {
       name = line.slice(6).trim() || name;
       seen = true;
@@ -91,21 +100,25 @@ export function readEdl(text: string, frameRate: FrameRate): Cut {
       if (event.recordOut < event.recordIn || time(sourceOut!) < event.sourceIn)
         throw damaged(at, 'it ends before it begins');
       events.push(event);
-      if (events.length > MOST_CUT_CLIPS)
-        throw new CutError('tooLarge', `The list has over ${MOST_CUT_CLIPS} events.`, 'Export a part of it.');
+      if (events.length > MOST_CUT_CLIPS) throw tooMany('events');
     } else {
-      const named = CLIP_NAME.exec(line);
-      if (named) events.at(-1)?.names.push(named[1]!);
+      const before = CLIP_NAME.exec(line)?.[0].length;
+      const given = before === undefined ? '' : line.slice(before).trim();
+      if (given) events.at(-1)?.names.push(given);
     }
   }
   if (!seen) throw new CutError('notACut', 'This is not an edit decision list.', HINT);
-  return checkedCut({ name, tracks: layOut(events, warnings), warnings: [...warnings], kept: null });
+  return checkedCut(
+    { name, tracks: layOut(events, warnings), warnings: [...warnings], kept: null },
+    mostHours,
+  );
 }
 
 /** Events on their tracks. A dissolve's first line of two is where what goes out stands still; it has no length. */
 function layOut(events: readonly Event[], warnings: Set<string>) {
   const origin = events.reduce((first, { recordIn }) => Math.min(first, recordIn), Infinity);
   const tracks = new Map<string, CutClip[]>();
+  let count = 0;
   for (const event of events) {
     if (event.tracks.length === 0) {
       warnings.add('Picture is left out.');
@@ -129,6 +142,7 @@ function layOut(events: readonly Event[], warnings: Set<string>) {
       const silent = /^(BL|BLACK)$/i.test(event.reel);
       if (silent) continue;
       const name = event.names.at(-1) ?? event.reel;
+      if (++count > MOST_CUT_CLIPS) throw tooMany('clips');
       clips.push({
         name,
         media: { name, url: null },

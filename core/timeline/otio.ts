@@ -1,5 +1,14 @@
 import type { Kept } from '@/core/programme/model';
-import { checkedCut, CutError, MOST_CUT_CLIPS, type Cut, type CutClip, type CutTrack } from './cut';
+import {
+  checkedCut,
+  CutError,
+  MOST_CUT_CLIPS,
+  USUAL_MOST_HOURS,
+  type Cut,
+  type CutClip,
+  type CutTrack,
+} from './cut';
+import { bearable } from './foreign';
 import {
   childrenOf,
   damaged,
@@ -72,7 +81,7 @@ class Reader {
       fadeIn: 0,
       fadeOut: 0,
       curve,
-      kept: { ...item, effects: others },
+      kept: bearable({ ...item, effects: others }),
     };
     return { clips: range.length > 0 ? [clip] : [], length: range.length };
   }
@@ -194,24 +203,25 @@ class Reader {
 /** What a track says besides its clips, and in its metadata what of it is not known. */
 function keptOfTrack(track: Json, leftOut: readonly Json[]): Kept {
   const kept: Kept = { ...track, children: [] };
-  if (leftOut.length === 0) return kept;
+  if (leftOut.length === 0) return bearable(kept);
   const metadata = isObject(kept['metadata']) ? kept['metadata'] : {};
-  return { ...kept, metadata: { ...metadata, [LEFT_OUT]: leftOut } };
+  return bearable({ ...kept, metadata: { ...metadata, [LEFT_OUT]: leftOut } });
 }
 
 /** What a timeline says besides its sound: its picture too. */
 function keptOfTimeline(timeline: Json, stack: Json): Kept | null {
   if (kindOf(timeline) !== 'Timeline') return null;
   const others = childrenOf(stack).filter((child) => child['kind'] === 'Video');
-  return { ...timeline, tracks: { ...stack, children: others } };
+  return bearable({ ...timeline, tracks: { ...stack, children: others } });
 }
 
 /**
  * Reads the sound of an OpenTimelineIO file: audio tracks, clips, gaps, nested stacks, gain effects, and transitions as
  * crossfades. What is of no use here is kept, to be written back.
- * @throws CutError when it is none, damaged or without sound
+ * @param mostHours the longest that the programme may be
+ * @throws CutError when it is none, damaged, too long or without sound
  */
-export function readOtio(text: string): Cut {
+export function readOtio(text: string, mostHours = USUAL_MOST_HOURS): Cut {
   let json: unknown;
   try {
     json = JSON.parse(text);
@@ -224,10 +234,13 @@ export function readOtio(text: string): Cut {
   if (!isObject(stack)) throw damaged('it has no tracks');
   const reader = new Reader();
   const tracks = kindOf(stack) === 'Stack' ? reader.tracks(stack) : reader.tracks({ children: [stack] });
-  return checkedCut({
-    name: nameOf(json) || 'Timeline',
-    tracks,
-    warnings: [...reader.warnings],
-    kept: keptOfTimeline(json, stack),
-  });
+  return checkedCut(
+    {
+      name: nameOf(json) || 'Timeline',
+      tracks,
+      warnings: [...reader.warnings],
+      kept: keptOfTimeline(json, stack),
+    },
+    mostHours,
+  );
 }

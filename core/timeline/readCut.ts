@@ -1,4 +1,4 @@
-import { CutError, type Cut } from './cut';
+import { CutError, USUAL_MOST_HOURS, type Cut } from './cut';
 import { readEdl } from './edl';
 import { readOtio } from './otio';
 import type { FrameRate } from './timecode';
@@ -22,8 +22,9 @@ export function checkCutSize(bytes: number): void {
 /**
  * Reads a cut of either kind.
  * @param frameRate of a list, which does not say it
+ * @param mostHours the longest that the programme may be
  * @throws CutError
  */
-export function readCut(text: string, name: string, frameRate: FrameRate): Cut {
-  return isOtio(text, name) ? readOtio(text) : readEdl(text, frameRate);
+export function readCut(text: string, name: string, frameRate: FrameRate, mostHours = USUAL_MOST_HOURS): Cut {
+  return isOtio(text, name) ? readOtio(text, mostHours) : readEdl(text, frameRate, mostHours);
 }

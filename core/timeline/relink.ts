@@ -1,6 +1,6 @@
 import type { Source } from '@/core/programme/model';
-import type { Cut, CutClip } from './cut';
-import { mediaOf, rangeOf } from './otioJson';
+import { mediaKey, type Cut, type CutClip } from './cut';
+import { isObject, mediaOf, rangeOf } from './otioJson';
 
 /** How a source suits a medium that was not found by its name. */
 export interface Candidate {
@@ -12,34 +12,52 @@ export interface Candidate {
 /** Two lengths closer than this are the same, seconds: frames of picture are coarser than samples. */
 const SAME_SECONDS = 0.1;
 
-const secondsOf = ({ frames, sampleRate }: Source): number => frames / sampleRate;
+const secondsOf = ({ frames, sampleRate }: Pick<Source, 'frames' | 'sampleRate'>): number =>
+  frames / sampleRate;
 
-/** Length of a clip's medium, as its file says it, seconds; `null` when it does not. */
-function mediaSeconds({ kept }: CutClip): number | null {
-  const media = kept && mediaOf(kept);
-  return (media && rangeOf(media['available_range'], 'its media')?.length) ?? null;
+type Sound = Pick<Source, 'frames' | 'sampleRate' | 'timeReference'>;
+
+/** What the file says of a clip's medium, as far as it can be read. */
+function statedRange({ kept }: CutClip): Record<string, unknown> | null {
+  const range = kept && mediaOf(kept)?.['available_range'];
+  return isObject(range) ? range : null;
+}
+
+/** Lengths that a cut gives for a medium, seconds. */
+export const statedLengths = (clips: readonly CutClip[]): number[] =>
+  clips.flatMap((clip) => rangeOf(statedRange(clip), 'its media')?.length ?? []);
+
+/** Rates in which a cut counts a medium: those of sound among them are its own, Hz. */
+export const statedRates = (clips: readonly CutClip[]): number[] =>
+  clips.flatMap((clip) => {
+    const duration = statedRange(clip)?.['duration'];
+    return isObject(duration) && typeof duration['rate'] === 'number' ? [duration['rate']] : [];
+  });
+
+/** Whether a sound is as long as one of these, seconds. */
+export const isAsLong = (sound: Sound, lengths: readonly number[]): boolean =>
+  lengths.some((seconds) => Math.abs(seconds - secondsOf(sound)) <= SAME_SECONDS);
+
+/** Whether a sound holds every stretch that these clips use of their medium. */
+export function holdsAll(sound: Sound, clips: readonly CutClip[]): boolean {
+  const begun = sound.timeReference === null ? 0 : sound.timeReference / sound.sampleRate;
+  return clips.every((clip) => {
+    const begins = clip.sourceIsTimecode ? begun : 0;
+    const from = clip.sourceStart - (clip.sourceStart >= begins ? begins : 0);
+    return from >= -SAME_SECONDS && from + clip.length <= secondsOf(sound) + SAME_SECONDS;
+  });
 }
 
 /**
  * The sources that can stand in for a medium: those that hold every stretch the cut uses of it; those as long as the medium
  * first.
- * @param name of the medium
+ * @param key of the medium, see `mediaKey`
  */
-export function relinkCandidates(cut: Cut, name: string, sources: readonly Source[]): Candidate[] {
-  const clips = cut.tracks.flatMap((track) => track.clips).filter(({ media }) => media.name === name);
-  const lengths = clips.flatMap((clip) => mediaSeconds(clip) ?? []);
-  const holds = (source: Source): boolean =>
-    clips.every((clip) => {
-      const begins =
-        clip.sourceIsTimecode && source.timeReference !== null ? source.timeReference / source.sampleRate : 0;
-      const from = clip.sourceStart - (clip.sourceStart >= begins ? begins : 0);
-      return from >= -SAME_SECONDS && from + clip.length <= secondsOf(source) + SAME_SECONDS;
-    });
+export function relinkCandidates(cut: Cut, key: string, sources: readonly Source[]): Candidate[] {
+  const clips = cut.tracks.flatMap((track) => track.clips).filter(({ media }) => mediaKey(media) === key);
+  const lengths = statedLengths(clips);
   return sources
-    .filter(holds)
-    .map((source) => ({
-      source,
-      sameLength: lengths.some((seconds) => Math.abs(seconds - secondsOf(source)) <= SAME_SECONDS),
-    }))
+    .filter((source) => holdsAll(source, clips))
+    .map((source) => ({ source, sameLength: isAsLong(source, lengths) }))
     .sort((a, b) => Number(b.sameLength) - Number(a.sameLength));
 }

@@ -2,11 +2,12 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { testProject } from '@/core/testing/projects';
 import { clipEnd, type Source } from '@/core/programme/model';
-import { CutError, type Cut } from './cut';
+import { mediaKey, CutError, type Cut } from './cut';
 import { readEdl } from './edl';
 import { readOtio } from './otio';
 import { FRAME_RATES, timecodeFrames, timecodeOf, timecodeSeconds, type FrameRate } from './timecode';
-import { matchMedia, placeCut } from './toProject';
+import { matchMedia } from './matchMedia';
+import { placeCut } from './toProject';
 
 const rate = (id: string): FrameRate => FRAME_RATES.find((candidate) => candidate.id === id)!;
 
@@ -261,8 +262,15 @@ describe('a cut as a programme', () => {
     return { ...source, timeReference: timecode === null ? null : timecode * source.sampleRate };
   };
   let ids = 0;
-  const place = (cut: Cut, found: Map<string, Source>) =>
-    placeCut(testProject(), cut, found, () => `i${ids++}`);
+  /** @param found by the names of media */
+  const place = (cut: Cut, found: Map<string, Source>) => {
+    const media = cut.tracks.flatMap(({ clips }) => clips.map((clip) => clip.media));
+    const byKey = media.flatMap((one) => {
+      const source = found.get(one.name);
+      return source ? [[mediaKey(one), source] as const] : [];
+    });
+    return placeCut(testProject(), cut, new Map(byKey), () => `i${ids++}`);
+  };
 
   it('keeps every clip where it was, and says what is missing or too short', () => {
     const text = timeline(track([clip('a', 24, 24), clip('gone', 0, 24), clip('b', 72, 96)]));
@@ -273,7 +281,7 @@ describe('a cut as a programme', () => {
         ['b.wav', media(3)],
       ]),
     );
-    expect(missing).toEqual(['gone.wav']);
+    expect(missing.map(({ name }) => name)).toEqual(['gone.wav']);
     expect(project.clips.map(({ name, start, sourceStart }) => [name, start, sourceStart])).toEqual([
       ['a', 0, 48_000],
       ['b', 96_000, 144_000],
@@ -295,7 +303,12 @@ describe('a cut as a programme', () => {
 
   it('finds media by name, with or without its ending', () => {
     const cut = readEdl(EDL, rate('25'));
-    const found = matchMedia(cut, ['Hut Door.WAV', 'wind.flac', 'other.wav']);
+    const files = ['Hut Door.WAV', 'wind.flac', 'other.wav'].map((path) => ({
+      path,
+      sound: null,
+      content: null,
+    }));
+    const { found } = matchMedia(cut, files);
     expect([...found]).toEqual([
       ['hut door.wav', 0],
       ['WIND', 1],

@@ -1,5 +1,5 @@
-import { clampGain } from '@/core/programme/gainField';
-import { curveOf } from '@/core/programme/curve';
+import { clampGain, MAX_CLIP_GAIN_DB, MAX_TRIM_DB, MIN_CLIP_GAIN_DB } from '@/core/programme/gainField';
+import { curveOf, heldDb, SILENT_DB } from '@/core/programme/curve';
 import { sourceLength } from '@/core/programme/edits/clips';
 import {
   AS_RECORDED,
@@ -11,37 +11,24 @@ import {
   type Source,
   type Track,
 } from '@/core/programme/model';
-import type { Cut, CutClip } from './cut';
+import { figure } from '@/core/text/figures';
+import { mediaKey, type Cut, type CutClip } from './cut';
+import { shortestNames } from './matchMedia';
+
+/** A medium without a source. */
+export interface MissingMedia {
+  /** See `mediaKey`. */
+  readonly key: string;
+  /** For people: its name, with as much of its folders as it takes to tell it from others. */
+  readonly name: string;
+}
 
 /** A cut as a programme, and what was not found or did not fit, as full sentences. */
 export interface PlacedCut {
   readonly project: Project;
-  /** Names of media that no source was found for. */
-  readonly missing: readonly string[];
+  /** Media that no source was found for. */
+  readonly missing: readonly MissingMedia[];
   readonly warnings: readonly string[];
-}
-
-const stem = (name: string): string => name.replace(/\.[^.]+$/, '').toLowerCase();
-
-/**
- * Finds the file for each media name of a cut: by its whole name, else without its ending; capitals do not matter.
- * @param files names of files, without folders
- * @returns index into `files` by media name; names that match nothing are left out
- */
-export function matchMedia(cut: Cut, files: readonly string[]): Map<string, number> {
-  const whole = new Map<string, number>();
-  const stems = new Map<string, number>();
-  files.forEach((file, index) => {
-    if (!whole.has(file.toLowerCase())) whole.set(file.toLowerCase(), index);
-    if (!stems.has(stem(file))) stems.set(stem(file), index);
-  });
-  const found = new Map<string, number>();
-  for (const { clips } of cut.tracks)
-    for (const { media } of clips) {
-      const index = whole.get(media.name.toLowerCase()) ?? stems.get(stem(media.name));
-      if (index !== undefined) found.set(media.name, index);
-    }
-  return found;
 }
 
 /** Where in its media a clip begins, seconds. Timecode counts from where the media's own begins, if it says so. */
@@ -52,9 +39,33 @@ function sourceSeconds(clip: CutClip, { timeReference, sampleRate }: Source): nu
 }
 
 /**
+ * What of a cut's gain a clip can have; the rest is its trim, as far as that goes. What is lost is said.
+ * @returns dB each
+ */
+function heldGain(clip: CutClip, warn: (text: string) => void): { gainDb: number; restDb: number } {
+  const gainDb = clampGain(clip.gainDb);
+  const rest = clip.gainDb - gainDb;
+  const restDb = Math.min(MAX_TRIM_DB, Math.max(-MAX_TRIM_DB, rest));
+  if (rest !== 0)
+    warn(
+      `“${clip.name}” has a gain of ${figure(clip.gainDb)} dB in the cut, and a clip goes from ${figure(MIN_CLIP_GAIN_DB, 0)} to ${figure(MAX_CLIP_GAIN_DB, 0)} dB: ${
+        rest === restDb
+          ? 'the rest became its trim'
+          : `it sounds with ${figure(gainDb + restDb)} dB, the most there is`
+      }.`,
+    );
+  const held = clip.curve.filter(({ db }) => heldDb(db) !== db && db > SILENT_DB).length;
+  if (held > 0)
+    warn(
+      `“${clip.name}”: ${held} of its points over time lie outside what a curve can do and were held at its ends.`,
+    );
+  return { gainDb, restDb };
+}
+
+/**
  * Lays a cut out in a programme, on tracks of its own; empty tracks that were there give way. What reaches beyond its
  * media is shortened, and that is said.
- * @param media the programme's sources by the names the cut uses; clips of others are left out and named
+ * @param media the programme's sources by `mediaKey`; clips of others are left out and named
  * @param newId gives an id for each track and clip
  */
 export function placeCut(
@@ -68,10 +79,11 @@ export function placeCut(
   const warnings = [...cut.warnings];
   const clips: Clip[] = [];
   const frames = (seconds: number): number => Math.round(seconds * sampleRate);
+  const warn = (text: string): void => void warnings.push(text);
   const place = (clip: CutClip, trackId: Id): void => {
-    const source = media.get(clip.media.name);
+    const source = media.get(mediaKey(clip.media));
     if (!source) {
-      missing.add(clip.media.name);
+      missing.add(mediaKey(clip.media));
       return;
     }
     const room = sourceLength(source, sampleRate);
@@ -89,7 +101,7 @@ export function placeCut(
       warnings.push(
         `“${clip.name}” asks for ${((wanted - length) / sampleRate).toFixed(2)} s more than “${clip.media.name}” has.`,
       );
-    const gainDb = clampGain(clip.gainDb);
+    const { gainDb, restDb } = heldGain(clip, warn);
     const fadeIn = Math.min(frames(clip.fadeIn), length);
     clips.push({
       id: newId(),
@@ -100,7 +112,7 @@ export function placeCut(
       length,
       sourceStart: first + lost,
       ...PLAIN_CLIP,
-      trimDb: source.trimDb,
+      trimDb: source.trimDb + restDb,
       gain: gainDb === 0 ? AS_RECORDED : { db: gainDb, lastChangeDb: gainDb, reason: { kind: 'byHand' } },
       fadeIn,
       fadeOut: Math.min(frames(clip.fadeOut), length - fadeIn),
@@ -127,5 +139,7 @@ export function placeCut(
     tracks: [...base.tracks.filter(({ id }) => used.has(id)), ...tracks],
     clips: [...base.clips, ...clips],
   };
-  return { project, missing: [...missing].sort(), warnings };
+  const names = shortestNames(cut);
+  const named = [...missing].map((key) => ({ key, name: names.get(key)! }));
+  return { project, missing: named.sort((a, b) => (a.name < b.name ? -1 : 1)), warnings };
 }

@@ -7,14 +7,16 @@ import { simplified } from '@/core/programme/curve';
 import { clipEnd, type Clip, type Project } from '@/core/programme/model';
 import { clipsArbitrary, testClip, testProject } from '@/core/testing/projects';
 import { readOtio } from './otio';
-import { matchMedia, placeCut } from './toProject';
+import { matchMedia } from './matchMedia';
+import { placeCut } from './toProject';
 import { writeOtio } from './writeOtio';
 
 /** Written, read again, and placed among the same sources. */
 function roundTrip(project: Project): Project {
   const cut = readOtio(writeOtio(project));
-  const names = project.sources.map(({ name }) => name);
-  const media = new Map([...matchMedia(cut, names)].map(([name, index]) => [name, project.sources[index]!]));
+  const files = project.sources.map((source) => ({ path: source.name, sound: source, content: source.id }));
+  const { found } = matchMedia(cut, files);
+  const media = new Map([...found].map(([key, index]) => [key, project.sources[index]!]));
   let made = 0;
   const placed = placeCut({ ...project, clips: [], tracks: [] }, cut, media, () => `n${++made}`);
   expect(placed.missing).toEqual([]);
@@ -133,7 +135,7 @@ describe('a programme written as OpenTimelineIO', () => {
     const { project: placed } = placeCut(
       { ...project, tracks: [] },
       cut,
-      new Map([['source 0.wav', project.sources[0]!]]),
+      new Map([['file:///media/source%200.wav', project.sources[0]!]]),
       () => 'n',
     );
     const louder = {

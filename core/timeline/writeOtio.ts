@@ -1,5 +1,6 @@
 import { totalDbOf } from '@/core/programme/clipGain';
 import { clipEnd, type Clip, type Project, type Source, type Track } from '@/core/programme/model';
+import { asItWas } from './foreign';
 import { childrenOf, GAIN_POINTS, isObject, mediaOf, rangeOf, type Json } from './otioJson';
 
 /** Clips that follow each other on one track of the file, perhaps fading into one another. */
@@ -31,6 +32,10 @@ function rowsOf(clips: readonly Clip[]): Row[] {
   }
   return rows;
 }
+
+/** Where a source lies, as far as that is known: two of one name are told apart by their folders. */
+const urlOf = (folder: string, name: string): string =>
+  [...folder.split('/').filter(Boolean), name].map(encodeURIComponent).join('/');
 
 class Writer {
   private readonly sources: ReadonlyMap<string, Source>;
@@ -104,7 +109,7 @@ class Writer {
         DEFAULT_MEDIA: {
           OTIO_SCHEMA: 'ExternalReference.1',
           name,
-          target_url: encodeURIComponent(name),
+          target_url: urlOf(source?.folder ?? '', name),
           available_range: this.range(0, length),
         },
       },
@@ -177,5 +182,5 @@ class Writer {
  * becomes several.
  */
 export function writeOtio(project: Project): string {
-  return JSON.stringify(new Writer(project).timeline(), null, 1);
+  return asItWas(JSON.stringify(new Writer(project).timeline(), null, 1));
 }

@@ -1,7 +1,9 @@
 import { isCutName } from '@/core/timeline/readCut';
-import { matchMedia, placeCut } from '@/core/timeline/toProject';
+import { matchMedia } from '@/core/timeline/matchMedia';
+import { placeCut } from '@/core/timeline/toProject';
 import type { Cut } from '@/core/timeline/cut';
 import type { Id, Project, Source } from '@/core/programme/model';
+import { toFailure } from '@/engine/failure';
 import { measurePool } from '@/engine/measurePool';
 import { newId } from './newId';
 import type { PendingCut } from './state';
@@ -13,21 +15,40 @@ interface Host {
   readonly step: (name: string, edit: (project: Project) => Project) => void;
 }
 
-/** The sources of a project by the media names of a cut: those chosen by hand, else those found by name. */
+/** The sources for the media of a cut, by `mediaKey`. */
+export interface SourcesOfCut {
+  readonly found: ReadonlyMap<string, Source>;
+  /** Media for which several sources would do: the editor says which. */
+  readonly unsure: ReadonlyMap<string, readonly Source[]>;
+}
+
+/** The sources of a project for the media of a cut: those chosen by hand, else those that are found. */
 export function sourcesFor(
   { cut, links }: { readonly cut: Cut; readonly links: PendingCut['links'] },
   sources: readonly Source[],
-): Map<string, Source> {
-  const found = matchMedia(
+): SourcesOfCut {
+  const { found, unsure } = matchMedia(
     cut,
-    sources.map(({ name }) => name),
+    sources.map((source) => ({
+      path: [source.folder, source.name].filter(Boolean).join('/'),
+      sound: source,
+      content: source.audioKey,
+    })),
   );
   const byId = new Map(sources.map((source) => [source.id, source]));
-  const chosen = Object.entries(links).flatMap(([name, id]) => {
+  const chosen = Object.entries(links).flatMap(([key, id]) => {
     const source = byId.get(id);
-    return source ? [[name, source] as const] : [];
+    return source ? [[key, source] as const] : [];
   });
-  return new Map([...[...found].map(([name, index]) => [name, sources[index]!] as const), ...chosen]);
+  const isChosen = new Set(chosen.map(([key]) => key));
+  return {
+    found: new Map([...[...found].map(([key, index]) => [key, sources[index]!] as const), ...chosen]),
+    unsure: new Map(
+      [...unsure]
+        .filter(([key]) => !isChosen.has(key))
+        .map(([key, indices]) => [key, indices.map((index) => sources[index]!)]),
+    ),
+  };
 }
 
 const USUAL_FRAME_RATE = '25';
@@ -53,7 +74,9 @@ export class Cuts {
   }
 
   private async read({ id, file, name, frameRateId }: PendingCut): Promise<void> {
-    const outcome = await measurePool().readCut(file, name, frameRateId);
+    const outcome = await measurePool()
+      .readCut(file, name, frameRateId)
+      .catch((error: unknown) => ({ failure: toFailure(error) }));
     if ('ok' in outcome) this.change(id, { cut: outcome.ok, failure: null });
     else if ('failure' in outcome) this.change(id, { cut: null, failure: outcome.failure });
   }
@@ -65,7 +88,7 @@ export class Cuts {
     if (pending) void this.read(pending);
   }
 
-  /** Says which source stands for a medium. */
+  /** Says which source stands for a medium. @param media see `mediaKey` */
   relink(id: string, media: string, sourceId: Id): void {
     const pending = this.host.cuts().find((cut) => cut.id === id);
     if (pending) this.change(id, { links: { ...pending.links, [media]: sourceId } });
@@ -80,7 +103,7 @@ export class Cuts {
     if (!cut) return;
     this.host.step(
       `Place the cut ${name}`,
-      (project) => placeCut(project, cut, sourcesFor({ cut, links }, project.sources), newId).project,
+      (project) => placeCut(project, cut, sourcesFor({ cut, links }, project.sources).found, newId).project,
     );
     this.dismiss(id);
   }

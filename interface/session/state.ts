@@ -33,7 +33,7 @@ export interface PendingCut {
   readonly frameRateId: string;
   /** `null` while it is being read. */
   readonly cut: Cut | null;
-  /** Sources chosen by hand for media that were not found, by the media's names. */
+  /** Sources chosen by hand for media that were not found for sure, by `mediaKey`. */
   readonly links: Readonly<Record<string, Id>>;
   readonly failure: Failure | null;
 }

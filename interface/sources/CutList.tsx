@@ -8,7 +8,8 @@ import { useMemo } from 'react';
 import { FRAME_RATES } from '@/core/timeline/timecode';
 import type { Cut } from '@/core/timeline/cut';
 import { relinkCandidates } from '@/core/timeline/relink';
-import { placeCut } from '@/core/timeline/toProject';
+import type { Source } from '@/core/programme/model';
+import { placeCut, type MissingMedia } from '@/core/timeline/toProject';
 import { FailureNote } from '../parts/FailureNote';
 import { count } from '../parts/words';
 import { sourcesFor } from '../session/cuts';
@@ -23,24 +24,43 @@ function named(texts: readonly string[]): string {
   return [...texts.slice(0, MOST_NAMED), ...(more > 0 ? [`${more} more`] : [])].join(', ');
 }
 
-/** Chooses a source for a medium that was not found: among those that hold all that is used of it. */
-function Relink({ pending, cut, media }: { pending: PendingCut; cut: Cut; media: string }) {
+const NONE: readonly Source[] = [];
+
+/** Chooses a source for a medium that was not found for sure: among those that hold all that is used of it. */
+function Relink({
+  pending,
+  cut,
+  media,
+  among,
+}: {
+  pending: PendingCut;
+  cut: Cut;
+  media: MissingMedia;
+  /** Sources that its name fits equally well; none when it fits none. */
+  among: readonly Source[];
+}) {
   const session = useSession();
   const { sources } = useProject();
-  const candidates = useMemo(() => relinkCandidates(cut, media, sources), [cut, media, sources]);
+  const candidates = useMemo(
+    () =>
+      relinkCandidates(cut, media.key, sources).filter(
+        ({ source }) => among.length === 0 || among.includes(source),
+      ),
+    [cut, media, among, sources],
+  );
   if (candidates.length === 0) return null;
   return (
     <TextField
       select
       size="small"
-      label={`Instead of ${media}`}
+      label={among.length > 0 ? `Which ${media.name}?` : `Instead of ${media.name}`}
       value=""
-      onChange={(event) => session.cuts.relink(pending.id, media, event.target.value)}
+      onChange={(event) => session.cuts.relink(pending.id, media.key, event.target.value)}
       sx={{ width: 240 }}
     >
       {candidates.map(({ source, sameLength }) => (
         <MenuItem key={source.id} value={source.id} dense>
-          {source.name}
+          {[source.folder, source.name].filter(Boolean).join('/')}
           {sameLength && ' (same length)'}
         </MenuItem>
       ))}
@@ -52,11 +72,14 @@ function CutCard({ pending }: { pending: PendingCut }) {
   const session = useSession();
   const project = useProject();
   const { id, name, cut, failure, frameRateId, links } = pending;
+  const matched = useMemo(() => cut && sourcesFor({ cut, links }, project.sources), [cut, links, project]);
   const placed = useMemo(() => {
-    if (!cut) return null;
+    if (!cut || !matched) return null;
     let made = 0;
-    return placeCut(project, cut, sourcesFor({ cut, links }, project.sources), () => `preview ${made++}`);
-  }, [cut, links, project]);
+    return placeCut(project, cut, matched.found, () => `preview ${made++}`);
+  }, [cut, matched, project]);
+  const unsure = placed?.missing.filter(({ key }) => matched?.unsure.has(key)) ?? [];
+  const lost = placed?.missing.filter(({ key }) => !matched?.unsure.has(key)) ?? [];
   const clips = cut?.tracks.reduce((sum, track) => sum + track.clips.length, 0) ?? 0;
   const found = placed ? placed.project.clips.length - project.clips.length : 0;
   return (
@@ -98,17 +121,29 @@ function CutCard({ pending }: { pending: PendingCut }) {
         </Button>
       </Box>
       {failure && <FailureNote message={failure.message} hint={failure.hint} />}
-      {placed && placed.missing.length > 0 && (
+      {lost.length > 0 && (
         <Box data-missing sx={{ color: 'warning.main', mt: 0.5 }}>
-          {count(placed.missing.length, 'file')} missing: {named(placed.missing)}. Add{' '}
-          {placed.missing.length === 1 ? 'it; it is' : 'them; they are'} found by name. Or say which source
-          stands for {placed.missing.length === 1 ? 'it' : 'each'}.
+          {count(lost.length, 'file')} missing: {named(lost.map(({ name }) => name))}. Add{' '}
+          {lost.length === 1 ? 'it; it is' : 'them; they are'} found by name. Or say which source stands for{' '}
+          {lost.length === 1 ? 'it' : 'each'}.
+        </Box>
+      )}
+      {unsure.length > 0 && (
+        <Box data-unsure sx={{ color: 'warning.main', mt: 0.5 }}>
+          Several sources could be {named(unsure.map(({ name }) => name))}. Say which{' '}
+          {unsure.length === 1 ? 'it is' : 'each is'}.
         </Box>
       )}
       {cut && placed && (
         <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, mt: placed.missing.length > 0 ? 1 : 0 }}>
           {placed.missing.slice(0, MOST_NAMED).map((media) => (
-            <Relink key={media} pending={pending} cut={cut} media={media} />
+            <Relink
+              key={media.key}
+              pending={pending}
+              cut={cut}
+              media={media}
+              among={matched?.unsure.get(media.key) ?? NONE}
+            />
           ))}
         </Box>
       )}

@@ -175,7 +175,7 @@ export async function readWavHeader(source: ByteSource): Promise<WavHeader> {
       frames,
       partial,
       metadata: metadataOrNull(metadata.done()),
-      warnings: [...there.warnings, ...warnings],
+      warnings: [...there.warnings, ...warnings, ...metadata.warnings],
     },
     place: { encoding, dataOffset: there.offset },
   };

@@ -2,7 +2,7 @@ import type { ByteSource } from '@/core/audio/byteSource';
 import { NO_METADATA, type AudioMetadata, type Marker, type StatedLoudness } from '@/core/audio/metadata';
 import { fourCc, textIn, utf8In, viewOf, type Chunk } from '../chunks';
 
-/** More of a chunk than this is not kept: metadata are text, not a place for gigabytes. */
+/** More than this in all is not read: metadata are text, not a place for gigabytes. */
 const MOST_BYTES = 4 * 1024 * 1024;
 const MOST_MARKERS = 10_000;
 
@@ -75,15 +75,27 @@ export class WavMetadata {
   private found: AudioMetadata = NO_METADATA;
   private cues = new Map<number, number>();
   private labels = new Map<number, string>();
+  private bytes = 0;
+  private skipped = false;
 
   /** Looks at a chunk, and reads it if it holds metadata. */
   async take(source: ByteSource, { id, offset, size }: Chunk): Promise<void> {
-    if (!['bext', 'cue ', 'LIST', 'iXML'].includes(id) || size > MOST_BYTES) return;
+    if (!['bext', 'cue ', 'LIST', 'iXML'].includes(id)) return;
+    if (this.bytes + size > MOST_BYTES) {
+      this.skipped = true;
+      return;
+    }
+    this.bytes += size;
     const bytes = await source.read(offset, size);
     if (id === 'bext') this.found = readBext(bytes, this.found);
     else if (id === 'cue ') this.cues = readCues(bytes);
     else if (id === 'iXML') this.found = { ...this.found, ixml: utf8In(bytes) };
     else for (const [cue, label] of readLabels(bytes)) this.labels.set(cue, label);
+  }
+
+  /** What was not read, as full sentences. */
+  get warnings(): readonly string[] {
+    return this.skipped ? ['The file holds more text beside its sound than 4 MB; not all of it was read.'] : [];
   }
 
   done(): AudioMetadata {

@@ -178,6 +178,25 @@ describe('odd files that can be read', () => {
     expect(reader.format.warnings[0]).toBe('The file ends 0.50 s before it should; what is there was read.');
   });
 
+  it('text without end beside the sound is left out, and that is said', async () => {
+    const label = [...text('labl'), ...u32(8), ...u32(1), ...text('gust')];
+    const list = (labels: number): number[] => {
+      const body = [...text('adtl'), ...Array.from({ length: labels }, () => label).flat()];
+      return [...text('LIST'), ...u32(body.length), ...body];
+    };
+    const one = list(100_000);
+    const bytes = make({ before: [] });
+    const many = new Uint8Array(bytes.length + 3 * one.length);
+    many.set(bytes);
+    for (let i = 0; i < 3; i++) many.set(one, bytes.length + i * one.length);
+    const { format } = await open(many);
+    expect(format.frames).toBe(2);
+    expect(format.warnings).toEqual([
+      'The file holds more text beside its sound than 4 MB; not all of it was read.',
+    ]);
+    expect((await open(make({ after: list(3) }))).format.warnings).toEqual([]);
+  });
+
   it('outside the sound there is silence', async () => {
     const reader = await open(make({}));
     expect([...(await reader.read(-2, 6))[0]!]).toEqual([0, 0, 0.5, -0.5, 0, 0]);

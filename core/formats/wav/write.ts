@@ -1,20 +1,7 @@
-import type { Layout } from '@/core/audio/layout';
+import { STEREO, wavChannels, type Layout } from '@/core/audio/layout';
 import { bytesPerSample, WRITTEN, type WriteFormat } from '@/core/audio/pcm';
 
 const LARGEST_RIFF = 0xffffffff;
-
-/** dwChannelMask of the layouts written; others are written without one. */
-const MASKS: Readonly<Record<string, number>> = {
-  mono: 0x4,
-  stereo: 0x3,
-  '5.0': 0x37,
-  '5.1': 0x3f,
-  '4.0': 0x33,
-  '3.0': 0x7,
-  '7.1': 0x63f,
-  '5.1.4': 0x2d03f,
-  '7.1.4': 0x2d63f,
-};
 
 /** KSDATAFORMAT_SUBTYPE GUID after its first two bytes, which repeat the format tag. */
 const SUBTYPE_TAIL = [0x00, 0x00, 0x00, 0x00, 0x10, 0x00, 0x80, 0x00, 0x00, 0xaa, 0x00, 0x38, 0x9b, 0x71];
@@ -52,8 +39,9 @@ export interface WavFrame {
 }
 
 /**
- * Header and trailer of a WAV file whose length is known beforehand. Over 4 GB it becomes RF64. More than two
- * channels are written as WAVE_FORMAT_EXTENSIBLE with the layout's channel mask.
+ * Header and trailer of a WAV file whose length is known beforehand. Over 4 GB it becomes RF64. What is
+ * neither mono nor stereo is written as WAVE_FORMAT_EXTENSIBLE with the layout's channel mask; the samples have to come in
+ * the order of {@link wavChannels}.
  * Sources: RIFF/WAVE; EBU Tech 3306 (RF64).
  */
 export function wavFrame(spec: {
@@ -67,7 +55,9 @@ export function wavFrame(spec: {
   const dataSize = spec.frames * channels * width;
   const pad = dataSize % 2;
   const tag = spec.format === 'f32' ? 3 : 1;
-  const extensible = channels > 2;
+  const { mask } = wavChannels(spec.layout);
+  // One channel, and plain stereo, are known without a mask.
+  const extensible = channels > 2 || (channels === 2 && spec.layout.labels.join() !== STEREO.labels.join());
   const formatSize = extensible ? 40 : tag === 3 ? 18 : 16;
   const factSize = tag === 3 ? 12 : 0;
   const riffSize = 4 + 8 + formatSize + factSize + 8 + dataSize + pad;
@@ -100,7 +90,7 @@ export function wavFrame(spec: {
     out
       .u16(22)
       .u16(width * 8)
-      .u32(MASKS[spec.layout.id] ?? 0)
+      .u32(mask)
       .u16(tag)
       .raw(SUBTYPE_TAIL);
   else if (tag === 3) out.u16(0);
