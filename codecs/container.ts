@@ -18,7 +18,8 @@ import type { AudioStream, SoundTrack, StreamEnd, StreamFormat } from '@/core/au
 import { AudioFileError } from '@/core/formats/errors';
 import { checkSound, CONVERT, EXPORT_AGAIN } from '@/core/formats/limits';
 import { KIND_NAMES, type FileKind } from '@/core/formats/probe';
-import { damage } from './damage';
+import { damage, Filler, silence, type Damage } from './damage';
+import type { ByteDecoder, Decoded } from './decoders';
 import { bearable } from './matroska';
 import { packetDecoder, pcmCodec } from './packets';
 
@@ -50,6 +51,9 @@ async function describe(track: InputAudioTrack, index: number): Promise<SoundTra
   return { index, label: parts.filter(Boolean).join(', ') };
 }
 
+/** Containers round times to a millisecond or so; what is missing beyond this is lost, seconds. */
+const GAP_SECONDS = 0.025;
+
 interface Piece {
   /** First frame, counted from the start of what is to be presented; what lies before 0 is the encoder's delay. */
   readonly frame: number;
@@ -70,28 +74,53 @@ async function* platformPieces(track: InputAudioTrack, sampleRate: number): Asyn
   }
 }
 
-/** What our own decoders do, packet by packet. */
+/** A decoder that breaks off is begun anew so many times. */
+const MOST_DECODERS = 200;
+
+/** What our own decoders do, packet by packet; where one breaks off, a new one goes on with the next packet. */
 async function* packetPieces(
   track: InputAudioTrack,
   codec: string,
   sampleRate: number,
-  note: (errors: readonly { readonly message: string }[]) => void,
+  damaged: Damage,
 ): AsyncGenerator<Piece> {
   const config = await track.getDecoderConfig();
-  const decoder = await packetDecoder(codec, config, await track.getNumberOfChannels());
-  if (!decoder) return;
+  const channels = await track.getNumberOfChannels();
+  const begin = (): Promise<ByteDecoder | null> => packetDecoder(codec, config, channels);
+  let decoder = await begin();
+  let decoders = 1;
+  const drop = (): void => {
+    try {
+      decoder?.free();
+    } catch {
+      // A decoder that broke off cannot even be freed.
+    }
+    decoder = null;
+  };
   try {
     for await (const packet of new EncodedPacketSink(track).packets()) {
-      const decoded = await decoder.decode(packet.data.slice());
-      note(decoded.errors);
+      decoder ??= await begin();
+      if (!decoder) return;
+      let decoded: Decoded;
+      try {
+        decoded = await decoder.decode(packet.data.slice());
+      } catch (error) {
+        damaged.note([{ message: String(error) }]);
+        drop();
+        if (++decoders > MOST_DECODERS) return damaged.say(BROKE_OFF);
+        continue;
+      }
+      damaged.note(decoded.errors);
       if (decoded.samplesDecoded === 0) continue;
       const samples = decoded.channelData.map((channel) => channel.slice(0, decoded.samplesDecoded));
       yield { frame: Math.round(packet.timestamp * sampleRate), samples };
     }
   } finally {
-    decoder.free();
+    drop();
   }
 }
+
+const BROKE_OFF = 'The decoder broke off too often; the rest of the file was not read.';
 
 class ContainerStream implements AudioStream {
   private position = 0;
@@ -106,6 +135,8 @@ class ContainerStream implements AudioStream {
     private readonly ours: boolean,
     /** What comes after this part of the file makes no sense. */
     private readonly torn: boolean,
+    /** Of the file, bytes. */
+    private readonly size: number,
   ) {}
 
   get done(): number {
@@ -116,10 +147,15 @@ class ContainerStream implements AudioStream {
     const { sampleRate, layout, frames } = this.format;
     const damaged = damage();
     const pieces = this.ours
-      ? packetPieces(this.source, this.codec, sampleRate, (errors) => damaged.note(errors))
+      ? packetPieces(this.source, this.codec, sampleRate, damaged)
       : platformPieces(this.source, sampleRate);
-    // Timestamps are rounded by containers, so only where the sound begins is taken from them.
+    const filler = new Filler(damaged, sampleRate, this.size);
+    const channels = layout.labels.length;
+    // Timestamps are rounded by containers, so where a piece stands is taken from them only where much is missing.
+    const gap = Math.round(sampleRate * GAP_SECONDS);
     let skip: number | null = null;
+    /** Frame at which the next piece should begin, counted as the container does. */
+    let next: number | null = null;
     try {
       for await (const { frame, samples } of pieces) {
         if (samples.length !== layout.labels.length) {
@@ -128,6 +164,17 @@ class ContainerStream implements AudioStream {
         }
         skip ??= Math.max(0, -frame);
         const length = samples[0]!.length;
+        const lost: number = next === null ? 0 : frame - next;
+        if (lost > gap) {
+          let silent = filler.fill(this.position, lost);
+          if (frames !== null) silent = Math.min(silent, frames - this.position);
+          for (; silent > 0; silent -= Math.min(silent, sampleRate)) {
+            const count = Math.min(silent, sampleRate);
+            this.position += count;
+            yield silence(channels, count);
+          }
+        }
+        next = (next === null || lost > gap ? frame : next) + length;
         const from = Math.min(skip, length);
         skip -= from;
         const to = frames === null ? length : Math.min(length, from + Math.max(0, frames - this.position));
@@ -224,6 +271,7 @@ export async function openContainer(source: ByteSource, kind: FileKind, index: n
       index,
       ours,
       file.torn,
+      source.size,
     );
   } catch (error) {
     input.dispose();

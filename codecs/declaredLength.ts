@@ -31,6 +31,20 @@ export async function flacFrames(source: ByteSource): Promise<number | null> {
   return frames > 0 ? frames : null;
 }
 
+/**
+ * Bytes of a FLAC file before its first frame of sound.
+ * Source: RFC 9639, clause 8.1 (each block says whether it is the last, and how long it is).
+ */
+export async function flacHeadBytes(source: ByteSource): Promise<number> {
+  let at = (await tagBytes(source)) + 4;
+  for (;;) {
+    const head = await source.read(at, 4);
+    if (head.length < 4) return Math.min(at, source.size);
+    at += 4 + (view(head).getUint32(0) & 0xffffff);
+    if ((head[0]! & 0x80) !== 0) return Math.min(at, source.size);
+  }
+}
+
 /** Side information between an MPEG frame's header and its data, bytes: [MPEG-1, MPEG-2] by [stereo, mono]. */
 const SIDE_INFO = [
   [32, 17],
