@@ -1,5 +1,6 @@
 'use client';
 
+import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 
@@ -9,12 +10,15 @@ export default function ErrorPage({ error, reset }: { error: Error; reset: () =>
     <main style={{ display: 'grid', placeItems: 'center', height: '100dvh', textAlign: 'center' }}>
       <div>
         <Typography variant="h1">Something went wrong on this page</Typography>
-        <Typography sx={{ my: 1.5 }}>
-          Your project is kept as of the last finished step. ({error.message})
-        </Typography>
-        <Button variant="contained" onClick={reset}>
-          Try again
-        </Button>
+        <Typography sx={{ my: 1.5 }}>Your project is saved as of its last step. ({error.message})</Typography>
+        <Box sx={{ display: 'flex', gap: 1, justifyContent: 'center' }}>
+          <Button variant="contained" onClick={reset}>
+            Try again
+          </Button>
+          <Button variant="outlined" href="/projects">
+            To all projects
+          </Button>
+        </Box>
       </div>
     </main>
   );

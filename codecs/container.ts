@@ -21,6 +21,7 @@ import { KIND_NAMES, type FileKind } from '@/core/formats/probe';
 import { damage, Filler, silence, type Damage } from './damage';
 import type { ByteDecoder, Decoded } from './decoders';
 import { bearable } from './matroska';
+import { checkTables } from './mp4Tables';
 import { packetDecoder, pcmCodec } from './packets';
 
 const CODEC_NAMES: Readonly<Record<string, string>> = {
@@ -218,6 +219,7 @@ class ContainerStream implements AudioStream {
  * @throws AudioFileError when there is none, or nothing here decodes it
  */
 export async function openContainer(source: ByteSource, kind: FileKind, index: number): Promise<AudioStream> {
+  if (kind === 'mp4') await checkTables(source);
   const file = kind === 'matroska' ? await bearable(source) : { source, torn: false };
   const input = new Input({
     formats: [MP4, QTFF, MATROSKA, WEBM, MPEG_TS, ADTS],

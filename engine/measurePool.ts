@@ -5,8 +5,10 @@ import type { ExactPeak } from '@/core/loudness/exactTruePeak';
 import type { StretchMeasurement } from '@/core/loudness/measureReader';
 import type { ClipMeasurement } from '@/core/render/measureClip';
 import type { Cut } from '@/core/timeline/cut';
+import { EXPORT_AGAIN } from '@/core/formats/limits';
 import { FairQueue } from '@/core/parallel/fairQueue';
 import { stretchBuffers } from './buffers';
+import type { Failure } from './failure';
 import type { ClipTask, FileMeasurement, MeasureApi, Outcome } from './measure.worker';
 import { mostWorkers } from './mostWorkers';
 import { withProgress } from './progress';
@@ -22,6 +24,16 @@ interface MeasuredFile {
 
 /** A worker that has not heeded a cancel after so long is stuck, ms. */
 const PATIENCE_MS = 2_000;
+/** How often work on a file is looked after, ms. */
+const LOOK_MS = 1_000;
+/** A file of which nothing was heard for so many looks is given up, so that others go ahead. */
+const PATIENT_LOOKS = 30;
+
+const GAVE_UP: Failure = {
+  code: 'tooSlow',
+  message: 'Reading this file came to no end; it was given up.',
+  hint: EXPORT_AGAIN,
+};
 
 /** One worker; one that is stuck is replaced. */
 interface Hand {
@@ -32,6 +44,34 @@ interface Hand {
 function hireHand(): Hand {
   const worker = new Worker(new URL('./measure.worker.ts', import.meta.url), { type: 'module' });
   return { worker, api: wrap<MeasureApi>(worker) };
+}
+
+/** Whether anything is heard of a piece of work. */
+class Pulse {
+  private looks = 0;
+
+  /** The same listener, which keeps the pulse. */
+  with(onProgress: OnProgress): OnProgress {
+    return (done) => {
+      this.looks = 0;
+      onProgress(done);
+    };
+  }
+
+  /**
+   * Looks after it from now on. Looks are counted rather than time, so that a machine that slept is not taken for work
+   * that hangs.
+   * @returns ends it
+   */
+  watch(onSilent: () => void): () => void {
+    this.looks = 0;
+    const timer = setInterval(() => {
+      if (++this.looks <= PATIENT_LOOKS) return;
+      clearInterval(timer);
+      onSilent();
+    }, LOOK_MS);
+    return () => clearInterval(timer);
+  }
 }
 
 /** A few workers that measure; files take turns, and the stretches of a long one are measured side by side. */
@@ -51,8 +91,14 @@ class MeasurePool {
     choice: SoundChoice = WHOLE_FIRST_SOUND,
   ): Promise<Outcome<MeasuredFile>> {
     const group = ++this.groups;
-    return withProgress(onProgress, async (report) => {
-      const begun = await this.submit(signal, group, (api, job) => api.begin(job, blob, choice, report));
+    const pulse = new Pulse();
+    return withProgress(pulse.with(onProgress), async (report) => {
+      const begun = await this.submit(
+        signal,
+        group,
+        (api, job) => api.begin(job, blob, choice, report),
+        pulse,
+      );
       if (!('ok' in begun)) return begun;
       if (begun.ok.kind === 'done') {
         const { measurement, pcm } = begun.ok;
@@ -106,7 +152,7 @@ class MeasurePool {
 
   /** The sounds of a file among which one has to choose; empty when there is but one. */
   soundsOf(blob: Blob, signal: AbortSignal): Promise<Outcome<readonly SoundTrack[]>> {
-    return this.submit(signal, ++this.groups, (api, job) => api.soundsOf(job, blob));
+    return this.submit(signal, ++this.groups, (api, job) => api.soundsOf(job, blob), new Pulse());
   }
 
   /** Measures a stretch of a file as a clip; goes before whole files, as somebody is looking at it. */
@@ -141,26 +187,32 @@ class MeasurePool {
   /** Reads what an edit system made. */
   readCut(blob: Blob, name: string, frameRateId: string): Promise<Outcome<Cut>> {
     const never = new AbortController().signal;
-    return this.submit(never, null, (api, job) => api.readCut(job, blob, name, frameRateId));
+    return this.submit(never, null, (api, job) => api.readCut(job, blob, name, frameRateId), new Pulse());
   }
 
   private submit<T>(
     signal: AbortSignal,
     group: number | null,
     start: (api: Api, job: number) => Promise<Outcome<T>>,
+    /** Of work that reads a file, which may come to no end. */
+    pulse: Pulse | null = null,
   ): Promise<Outcome<T>> {
     return new Promise((resolve, reject) => {
       const job = ++this.jobs;
       const run = async (hand: Hand): Promise<void> => {
         if (signal.aborted) return resolve({ cancelled: true });
-        let giveUp: () => void = () => undefined;
+        let giveUp: (outcome: Outcome<T>) => void = () => undefined;
         let watch: ReturnType<typeof setTimeout> | undefined;
-        const stuck = new Promise<Outcome<T>>((end) => (giveUp = () => end({ cancelled: true })));
+        const stuck = new Promise<Outcome<T>>((end) => (giveUp = end));
+        const stop = pulse?.watch(() => {
+          this.dismiss(hand);
+          giveUp({ failure: GAVE_UP });
+        });
         const abort = (): void => {
           void hand.api.cancel(job);
           watch = setTimeout(() => {
             this.dismiss(hand);
-            giveUp();
+            giveUp({ cancelled: true });
           }, PATIENCE_MS);
         };
         signal.addEventListener('abort', abort);
@@ -170,6 +222,7 @@ class MeasurePool {
           reject(error as Error);
         } finally {
           clearTimeout(watch);
+          stop?.();
           signal.removeEventListener('abort', abort);
         }
       };
@@ -190,6 +243,7 @@ class MeasurePool {
   }
 
   private dismiss(hand: Hand): void {
+    if (this.dismissed.has(hand)) return;
     hand.worker.terminate();
     this.dismissed.add(hand);
     this.workers--;

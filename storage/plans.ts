@@ -1,25 +1,19 @@
+import { isPlan } from '@/core/levelling/planFile';
 import type { Plan } from '@/core/programme/plan';
-import { settingsStore } from './stores';
+import { changeList, readList, type KeptList } from './lists';
 
 const KEY = 'own-plans';
 
-/** The plans that were kept, oldest first. */
-export async function listOwnPlans(): Promise<Plan[]> {
-  return (await settingsStore.getItem<Plan[]>(KEY)) ?? [];
-}
+/** The plans that were kept, oldest first, and what of them cannot be read. */
+export const listOwnPlans = (): Promise<KeptList<Plan>> => readList(KEY, isPlan);
 
 /** Keeps a plan; one of the same name gives way. */
-export async function saveOwnPlan(plan: Plan): Promise<Plan[]> {
-  const plans = await listOwnPlans();
-  const at = plans.findIndex(({ name }) => name === plan.name);
-  const next = at < 0 ? [...plans, plan] : plans.with(at, plan);
-  await settingsStore.setItem(KEY, next);
-  return next;
-}
+export const saveOwnPlan = (plan: Plan): Promise<Plan[]> =>
+  changeList(KEY, isPlan, (plans) => {
+    const at = plans.findIndex(({ name }) => name === plan.name);
+    return at < 0 ? [...plans, plan] : plans.with(at, plan);
+  });
 
 /** Forgets a plan. Projects that use it keep their copy. */
-export async function deleteOwnPlan(name: string): Promise<Plan[]> {
-  const next = (await listOwnPlans()).filter((plan) => plan.name !== name);
-  await settingsStore.setItem(KEY, next);
-  return next;
-}
+export const deleteOwnPlan = (name: string): Promise<Plan[]> =>
+  changeList(KEY, isPlan, (plans) => plans.filter((plan) => plan.name !== name));

@@ -1,10 +1,11 @@
-import { startHistory, type History, type Step } from '@/core/programme/history';
-import { migrateProject, migrateSteps } from '@/core/programme/migrations';
+import { number, object, string } from 'yup';
+import { startHistory, type History } from '@/core/programme/history';
+import { ProjectFormatError, readProject } from '@/core/programme/migrations';
 import { programmeFrames, type Project } from '@/core/programme/model';
 import { removeAudioExcept } from './audio';
 import { storageError } from './failure';
 import { removeMeasurementsExcept } from './measurements';
-import { projectStore, shelfStore } from './stores';
+import { asideStore, projectStore, shelfStore } from './stores';
 
 /** What the shelf shows of a project. */
 export interface ShelfEntry {
@@ -19,11 +20,31 @@ export interface ShelfEntry {
   readonly deletedAt: number | null;
 }
 
-interface StoredProject {
-  readonly project: unknown;
-  readonly past: readonly Step[];
-  readonly future: readonly Step[];
+/** A record of the shelf that cannot be read, nor the project it stands for. */
+export interface UnreadableEntry {
+  readonly id: string;
+  /** What is the matter, as a full sentence. */
+  readonly why: string;
 }
+
+const amount = () => number().required().min(0).max(Number.MAX_SAFE_INTEGER);
+/** Milliseconds that a date can be made of. */
+const date = () => amount().max(8.64e15);
+
+const entrySchema = object({
+  id: string().required(),
+  name: string().defined(),
+  modifiedAt: date(),
+  clips: amount(),
+  sources: amount(),
+  lengthSeconds: amount(),
+  targetName: string().defined(),
+  deletedAt: date().nullable().defined().optional(),
+}).required();
+
+const isEntry = (value: unknown): value is ShelfEntry => entrySchema.isValidSync(value, { strict: true });
+
+type StoredProject = Readonly<Record<string, unknown>>;
 
 function entryOf(project: Project, deletedAt: number | null): ShelfEntry {
   return {
@@ -38,27 +59,74 @@ function entryOf(project: Project, deletedAt: number | null): ShelfEntry {
   };
 }
 
-/** All projects, those worked on last first, those in the bin included. */
-export async function listProjects(): Promise<ShelfEntry[]> {
+/** An entry made anew from its project, where the shelf's own record of it is damaged. */
+async function mended(id: string): Promise<ShelfEntry | UnreadableEntry> {
+  const stored = await projectStore.getItem<StoredProject>(id);
+  if (!stored) return { id, why: 'Nothing but a damaged note of it is left.' };
+  try {
+    return { ...entryOf(readProject(stored).project, null), modifiedAt: 0, id };
+  } catch (error) {
+    if (error instanceof ProjectFormatError) return { id, why: error.message };
+    throw error;
+  }
+}
+
+/** All projects, those worked on last first, those in the bin included; and what of the shelf cannot be read. */
+export async function listProjects(): Promise<{
+  readonly entries: readonly ShelfEntry[];
+  readonly unreadable: readonly UnreadableEntry[];
+}> {
   try {
     const entries: ShelfEntry[] = [];
-    await shelfStore.iterate<ShelfEntry, void>((entry) => {
-      entries.push(entry);
+    const unreadable: UnreadableEntry[] = [];
+    const damaged = new Set<string>();
+    await shelfStore.iterate<unknown, void>((entry, key) => {
+      if (isEntry(entry) && entry.id === key) entries.push(entry);
+      else damaged.add(key);
     });
-    return entries.sort((a, b) => b.modifiedAt - a.modifiedAt);
+    // A project without an entry is there all the same.
+    const known = new Set([...entries.map(({ id }) => id), ...damaged]);
+    for (const id of await projectStore.keys()) if (!known.has(id)) damaged.add(id);
+    for (const id of damaged) {
+      const found = await mended(id);
+      if ('why' in found) unreadable.push(found);
+      else entries.push(found);
+    }
+    return { entries: entries.sort((a, b) => b.modifiedAt - a.modifiedAt), unreadable };
   } catch (error) {
     throw storageError(error);
   }
 }
 
-/** Keeps a project with its history. */
-export async function saveProject({ project, past, future }: History): Promise<void> {
+/** All that is kept of a project, readable or not, as the text of a file. */
+export async function projectAsKept(id: string): Promise<string> {
   try {
-    await projectStore.setItem<StoredProject>(project.id, { project, past, future });
-    await shelfStore.setItem(project.id, entryOf(project, null));
+    const [project, entry] = await Promise.all([projectStore.getItem(id), shelfStore.getItem(id)]);
+    return projectFile(project ?? { entry });
   } catch (error) {
     throw storageError(error);
   }
+}
+
+/** A project with its history as the text of a file; its sound is not in it. */
+export const projectFile = (kept: unknown): string => JSON.stringify(kept);
+
+/** Keeps a project with its history. Where it is in the bin, there it stays. */
+export async function saveProject({ project, past, future }: History): Promise<void> {
+  try {
+    await projectStore.setItem<StoredProject>(project.id, { project, past, future });
+    const before: unknown = await shelfStore.getItem(project.id);
+    await shelfStore.setItem(project.id, entryOf(project, isEntry(before) ? before.deletedAt : null));
+  } catch (error) {
+    throw storageError(error);
+  }
+}
+
+/** A project that was read, and what of it was left out. */
+export interface LoadedProject {
+  readonly history: History;
+  /** A full sentence; `null` when nothing was. */
+  readonly lost: string | null;
 }
 
 /**
@@ -66,26 +134,46 @@ export async function saveProject({ project, past, future }: History): Promise<v
  * @returns `null` when there is none of that id
  * @throws ProjectFormatError when it is damaged or from a newer version
  */
-export async function loadProject(id: string): Promise<History | null> {
+export async function loadProject(id: string): Promise<LoadedProject | null> {
   const stored = await projectStore.getItem<StoredProject>(id).catch((error: unknown) => {
     throw storageError(error);
   });
-  if (!stored) return null;
-  const project = migrateProject(stored.project);
-  const { schema } = stored.project as { readonly schema: number };
-  const steps = (kept: readonly Step[]): readonly Step[] => migrateSteps(kept, schema);
-  return { ...startHistory(project), past: steps(stored.past), future: steps(stored.future) };
+  if (stored === null || stored === undefined) return null;
+  const { project, past, future, lost } = readProject(stored);
+  // What cannot be read is kept beside it before the next step writes over it.
+  if (lost !== null) await asideStore.setItem(`${id} ${new Date().toISOString()}`, stored);
+  return { history: { ...startHistory(project), past, future }, lost };
+}
+
+/**
+ * Reads a project file and keeps it as a project of its own.
+ * @throws ProjectFormatError when it is none
+ */
+export async function addProjectFile(
+  text: string,
+  id: string,
+  freeName: (wanted: string) => string,
+): Promise<void> {
+  let stored: unknown;
+  try {
+    stored = JSON.parse(text);
+  } catch {
+    throw new ProjectFormatError('This is no project file.');
+  }
+  const { project, past, future } = readProject(stored);
+  await saveProject({ ...startHistory({ ...project, id, name: freeName(project.name) }), past, future });
 }
 
 /** Makes a copy under another id and name; the sound is shared. */
 export async function duplicateProject(id: string, newId: string, name: string): Promise<void> {
-  const history = await loadProject(id);
-  if (history) await saveProject(startHistory({ ...history.project, id: newId, name }));
+  const loaded = await loadProject(id);
+  if (loaded) await saveProject(startHistory({ ...loaded.history.project, id: newId, name }));
 }
 
 async function changeEntry(id: string, change: Partial<ShelfEntry>): Promise<void> {
-  const entry = await shelfStore.getItem<ShelfEntry>(id);
-  if (entry) await shelfStore.setItem(id, { ...entry, ...change });
+  const stored: unknown = await shelfStore.getItem(id);
+  const entry = isEntry(stored) ? stored : await mended(id);
+  if (!('why' in entry)) await shelfStore.setItem(id, { ...entry, ...change });
 }
 
 /** Puts a project in the bin; nothing of it is lost yet. */
@@ -106,7 +194,10 @@ const AUDIO_KEY = /"audioKey":"([^"]+)"/g;
 /** Forgets sound and measurements that no project names, neither in its present state nor in a step of its history. */
 async function collectGarbage(): Promise<void> {
   const wanted = new Set<string>();
-  await projectStore.iterate<StoredProject, void>((stored) => {
+  await projectStore.iterate<unknown, void>((stored) => {
+    for (const [, key] of JSON.stringify(stored).matchAll(AUDIO_KEY)) wanted.add(key!);
+  });
+  await asideStore.iterate<unknown, void>((stored) => {
     for (const [, key] of JSON.stringify(stored).matchAll(AUDIO_KEY)) wanted.add(key!);
   });
   await removeAudioExcept(wanted);

@@ -31,7 +31,7 @@ describe('projects', () => {
 
   it('come back with their history', async () => {
     await projects.saveProject(history());
-    const loaded = (await projects.loadProject('p'))!;
+    const { history: loaded } = (await projects.loadProject('p'))!;
     expect(loaded.project.name).toBe('Renamed');
     expect(undoStep(loaded).project.name).toBe('Test');
     expect(await projects.loadProject('nobody')).toBeNull();
@@ -39,20 +39,23 @@ describe('projects', () => {
 
   it('stand on the shelf, in the bin, and back again', async () => {
     await projects.saveProject(history());
-    expect(await projects.listProjects()).toMatchObject([
+    expect((await projects.listProjects()).entries).toMatchObject([
       { id: 'p', name: 'Renamed', clips: 1, lengthSeconds: 4, deletedAt: null },
     ]);
     await projects.binProject('p');
-    expect((await projects.listProjects())[0]!.deletedAt).toBeGreaterThan(0);
+    expect((await projects.listProjects()).entries[0]!.deletedAt).toBeGreaterThan(0);
     await projects.restoreProject('p');
-    expect((await projects.listProjects())[0]!.deletedAt).toBeNull();
+    expect((await projects.listProjects()).entries[0]!.deletedAt).toBeNull();
   });
 
   it('are duplicated under another name', async () => {
     await projects.saveProject(history());
     await projects.duplicateProject('p', 'q', 'Copy');
-    expect((await projects.loadProject('q'))!.project).toMatchObject({ id: 'q', name: 'Copy' });
-    expect((await projects.listProjects()).map((entry) => entry.name).sort()).toEqual(['Copy', 'Renamed']);
+    expect((await projects.loadProject('q'))!.history.project).toMatchObject({ id: 'q', name: 'Copy' });
+    expect((await projects.listProjects()).entries.map((entry) => entry.name).sort()).toEqual([
+      'Copy',
+      'Renamed',
+    ]);
   });
 
   it('of a newer version are refused', async () => {
@@ -74,7 +77,7 @@ describe('projects', () => {
     expect(await getAudio(OLD_KEY)).not.toBeNull();
     await projects.deleteProject('q');
     expect(await getAudio(OLD_KEY)).toBeNull();
-    expect(await projects.listProjects()).toEqual([]);
+    expect(await projects.listProjects()).toEqual({ entries: [], unreadable: [] });
   });
 });
 
@@ -125,7 +128,7 @@ describe('measurements and settings', () => {
     await saveOwnTarget(mine);
     await saveOwnTarget({ ...mine, id: 'other' });
     await saveOwnTarget({ ...mine, name: 'Changed' });
-    expect((await listOwnTargets()).map((target) => target.name)).toEqual(['Changed', 'Mine']);
+    expect((await listOwnTargets()).items.map((target) => target.name)).toEqual(['Changed', 'Mine']);
     expect((await deleteOwnTarget('mine')).map((target) => target.id)).toEqual(['other']);
   });
 });

@@ -12,3 +12,5 @@ export const audioStore = store('audio');
 export const measurementStore = store('measurements');
 /** What belongs to no project: own targets. */
 export const settingsStore = store('settings');
+/** What could not be read, as it was found. */
+export const asideStore = store('aside');

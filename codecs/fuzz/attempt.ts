@@ -7,7 +7,7 @@ import { joinStretches, measureStretch, type StretchMeasurement } from '@/core/l
 import { beginSound, openChosen } from '../measureSound';
 
 /** Longer than this for a file of a few kilobytes is a hang, ms. */
-const HANG_MS = 30_000;
+export const HANG_MS = 30_000;
 /** The least that a coded second takes, bytes: what claims more sound than this was not decoded but made up. */
 const LEAST_BYTES_A_SECOND = 8;
 

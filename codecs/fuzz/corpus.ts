@@ -156,6 +156,10 @@ export function plainSpecimens(): Specimen[] {
   ];
 }
 
+/** Files in formats whose pages or frames have checksums. */
+export const checkedSpecimens = (): Specimen[] =>
+  ['pages.ogg', 'pages.opus', 'sound.flac', 'blink.ogg', 'blink.opus', 'blink.flac'].map(fixture);
+
 export function compressedSpecimens(): Specimen[] {
   return [
     'blink.flac',
@@ -165,6 +169,7 @@ export function compressedSpecimens(): Specimen[] {
     'blink.webm',
     'blink.mov',
     'blink.m4a',
+    'blink.mp4',
     'blink.m2t',
     'blink.aac',
   ].map(fixture);

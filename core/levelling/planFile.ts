@@ -1,5 +1,6 @@
 import { number, object, string, ValidationError } from 'yup';
 import { PLAN_PARTS, type Plan } from '@/core/programme/plan';
+import { planShape } from '@/core/programme/projectSchema';
 
 /** Says what a plan file is, and which version of it this is. */
 const FORMAT = 'dengung-plan-1';
@@ -43,6 +44,17 @@ export function readPlan(text: string): Plan | { readonly error: string } {
     return { name, levels: levels as unknown as Plan['levels'] };
   } catch (error) {
     if (error instanceof ValidationError) return { error: `This is not a plan: ${error.message}.` };
+    throw error;
+  }
+}
+
+/** Whether something that was kept is a plan. */
+export function isPlan(value: unknown): value is Plan {
+  try {
+    planShape.validateSync(value, { strict: true });
+    return true;
+  } catch (error) {
+    if (error instanceof ValidationError) return false;
     throw error;
   }
 }

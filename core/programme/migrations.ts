@@ -1,4 +1,6 @@
+import { redoStep, undoStep, type History, type Step } from './history';
 import type { Project } from './model';
+import { linkFault, projectFault, stepsFault } from './projectSchema';
 
 /** The version of the project's shape that this code writes. Raise it with every change of shape. */
 export const SCHEMA_VERSION = 5;
@@ -73,6 +75,63 @@ export function migrateSteps<
 }
 
 const EMPTY: Plain = { sources: [], tracks: [], clips: [] };
+
+/** A project that was kept, with its history, checked. */
+export interface ReadProject {
+  readonly project: Project;
+  readonly past: readonly Step[];
+  readonly future: readonly Step[];
+  /** What of it could not be read and was left out, as a full sentence; `null` when nothing. */
+  readonly lost: string | null;
+}
+
+/** Whether all steps can be taken back, and done again, without leaving records that point nowhere. */
+function canBeWalked(history: History): boolean {
+  let at = history;
+  while (at.past.length > 0) {
+    at = undoStep(at);
+    if (linkFault(at.project)) return false;
+  }
+  while (at.future.length > 0) {
+    at = redoStep(at);
+    if (linkFault(at.project)) return false;
+  }
+  return true;
+}
+
+/**
+ * Reads a project that was kept, with its history, and checks every value of it. A history that makes no sense is left
+ * out: the project itself stands without it.
+ * @throws ProjectFormatError when the project itself is damaged or comes from a newer version of the product
+ */
+export function readProject(stored: unknown): ReadProject {
+  const { project: kept, past, future } = (stored ?? {}) as Readonly<Record<string, unknown>>;
+  let project: Project;
+  try {
+    project = migrateProject(kept);
+  } catch (error) {
+    if (error instanceof ProjectFormatError) throw error;
+    throw new ProjectFormatError('This project is damaged: it cannot be brought up to date.');
+  }
+  const fault = projectFault(project);
+  if (fault) throw new ProjectFormatError(`This project is damaged: ${fault}.`);
+  const { schema } = kept as { readonly schema: number };
+  try {
+    const [back, on] = [past, future].map((steps) => migrateSteps(steps as readonly Step[], schema));
+    if (stepsFault(back) === null && stepsFault(on) === null) {
+      const history = { project, past: back!, future: on! };
+      if (canBeWalked(history)) return { ...history, lost: null };
+    }
+  } catch {
+    // Whatever it was, the project stands without it.
+  }
+  return {
+    project,
+    past: [],
+    future: [],
+    lost: 'The steps before could not be read; nothing can be undone.',
+  };
+}
 
 /**
  * Brings a stored project up to the present shape.

@@ -1,5 +1,6 @@
-import { number, object, string, type InferType } from 'yup';
+import { number, object, string, ValidationError, type InferType } from 'yup';
 import { figure } from '@/core/text/figures';
+import type { Target } from './target';
 
 /** A number within a range, with its unit and range in every message. */
 function quantity(label: string, unit: string, min: number, max: number) {
@@ -29,3 +30,29 @@ export const targetSchema = object({
 });
 
 export type TargetFields = InferType<typeof targetSchema>;
+
+const limitShape = (min: number, max: number) => number().nullable().defined().min(min).max(max);
+
+/** A target as it is kept, shipped or the editor's own. */
+export const storedTargetSchema = object({
+  id: string().required().max(200),
+  name: string().required().max(200),
+  source: string().defined().max(200),
+  integratedLufs: number().required().min(-60).max(0),
+  toleranceLu: number().required().min(0).max(10),
+  maxTruePeakDbtp: number().required().min(-30).max(3),
+  maxShortTermLufs: limitShape(-60, 10),
+  maxMomentaryLufs: limitShape(-60, 10),
+  maxLoudnessRangeLu: limitShape(0, 60),
+}).required();
+
+/** Whether something that was kept is a target. */
+export function isTarget(value: unknown): value is Target {
+  try {
+    storedTargetSchema.validateSync(value, { strict: true });
+    return true;
+  } catch (error) {
+    if (error instanceof ValidationError) return false;
+    throw error;
+  }
+}

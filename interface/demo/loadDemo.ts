@@ -78,11 +78,13 @@ async function importDemo(
 const underWay = new Map<string, Promise<string>>();
 
 async function prepare(id: string, onProgress: (done: number, of: number) => void): Promise<string> {
-  const shelf = await listProjects();
-  const known = shelf.find((entry) => entry.id === id);
+  const { entries, unreadable } = await listProjects();
+  const known = entries.find((entry) => entry.id === id);
+  if (unreadable.some((entry) => entry.id === id))
+    throw new Error('The demo programme in this browser is damaged. Ask for a fresh copy on the shelf.');
   if (known?.deletedAt) await restoreProject(id);
   if (!known) {
-    const copies = shelf.filter((entry) => entry.name.startsWith(FROSTLINE.name)).length;
+    const copies = entries.filter((entry) => entry.name.startsWith(FROSTLINE.name)).length;
     await importDemo(id, copies === 0 ? FROSTLINE.name : `${FROSTLINE.name} ${copies + 1}`, onProgress);
   }
   return id;

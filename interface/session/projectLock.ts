@@ -9,9 +9,11 @@ const YIELD = 'yield';
 /** A project held by this tab. */
 export interface ProjectLock {
   release(): void;
+  /** Somebody else of this tab answers for it from now on. */
+  passTo(holder: Holder): void;
 }
 
-interface Holder {
+export interface Holder {
   /** Another tab asks for the project: finish what is being kept, then let go. */
   readonly onAsked: () => Promise<void>;
   /** It is another tab's now. */
@@ -21,9 +23,13 @@ interface Holder {
 const nameOf = (id: string): string => `dengung-project-${id}`;
 
 /** @param options of the lock; waits for it unless they say otherwise */
-function request(id: string, options: LockOptions, holder: Holder): Promise<ProjectLock | null> {
+function request(id: string, options: LockOptions, first: Holder): Promise<ProjectLock | null> {
   return new Promise((resolve, reject) => {
     let holding = false;
+    let holder = first;
+    const passTo = (next: Holder): void => {
+      holder = next;
+    };
     navigator.locks
       .request(nameOf(id), options, async (lock) => {
         if (!lock) return resolve(null);
@@ -32,12 +38,13 @@ function request(id: string, options: LockOptions, holder: Holder): Promise<Proj
         await new Promise<void>((release) => {
           channel.onmessage = ({ data }) => {
             if (data !== YIELD) return;
-            void holder.onAsked().finally(() => {
+            const asked = holder;
+            void asked.onAsked().finally(() => {
               release();
-              holder.onTaken();
+              asked.onTaken();
             });
           };
-          resolve({ release });
+          resolve({ release, passTo });
         });
         channel.close();
       })
@@ -75,5 +82,23 @@ export async function takeProject(id: string, holder: Holder): Promise<ProjectLo
     return (await request(id, { steal: true }, holder))!;
   } finally {
     clearTimeout(timer);
+  }
+}
+
+/** For work that is done in a moment: it is not worth telling. */
+const BRIEF: Holder = { onAsked: () => Promise.resolve(), onTaken: () => undefined };
+
+/**
+ * Does something to a project that no other tab has open, nor this one.
+ * @returns whether it was done; `false` when the project is open somewhere
+ */
+export async function whileClosed(id: string, work: () => Promise<unknown>): Promise<boolean> {
+  const lock = await holdProject(id, BRIEF);
+  if (!lock) return false;
+  try {
+    await work();
+    return true;
+  } finally {
+    lock.release();
   }
 }

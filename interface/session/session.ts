@@ -59,9 +59,11 @@ export class Session {
   private measureTask = 0;
   private closed = false;
 
-  constructor(history: History) {
+  /** @param lost what of the project could not be read, a full sentence; `null` when nothing */
+  constructor(history: History, lost: string | null = null) {
     this.store = createStore<SessionState>(() => ({
       history,
+      lost,
       preview: null,
       selection: NOTHING,
       imports: [],
@@ -179,6 +181,7 @@ export class Session {
 
   close(): void {
     this.closed = true;
+    this.keeping.close();
     this.imports.close();
     this.handover.cancel();
     this.clipMeasurer.close();

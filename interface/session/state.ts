@@ -43,6 +43,8 @@ export type SaveState = 'saved' | 'saving' | Failure;
 /** All that one open project shows. */
 export interface SessionState {
   readonly history: History;
+  /** What of it could not be read when it was opened, a full sentence; `null` when nothing. */
+  readonly lost: string | null;
   /** The programme while a hand is moving something; `null` otherwise. */
   readonly preview: Project | null;
   readonly selection: ReadonlySet<Id>;

@@ -13,8 +13,8 @@ export function BinList({
   onDelete,
 }: {
   entries: readonly ShelfEntry[];
-  onRestore: (id: string) => void;
-  onDelete: (id: string) => void;
+  onRestore: (entry: ShelfEntry) => void;
+  onDelete: (entry: ShelfEntry) => void;
 }) {
   const [asked, setAsked] = useState<string | null>(null);
   return (
@@ -38,7 +38,7 @@ export function BinList({
           {asked === entry.id ? (
             <>
               <Box>Its sound and its history go for good.</Box>
-              <Button color="error" variant="outlined" onClick={() => onDelete(entry.id)}>
+              <Button color="error" variant="outlined" onClick={() => onDelete(entry)}>
                 Delete for good
               </Button>
               <Button color="inherit" onClick={() => setAsked(null)}>
@@ -47,7 +47,7 @@ export function BinList({
             </>
           ) : (
             <>
-              <Button color="inherit" onClick={() => onRestore(entry.id)}>
+              <Button color="inherit" onClick={() => onRestore(entry)}>
                 Put back
               </Button>
               <Button color="inherit" onClick={() => setAsked(entry.id)}>

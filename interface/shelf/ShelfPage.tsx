@@ -23,8 +23,11 @@ import { startHistory } from '@/core/programme/history';
 import { newProject } from '@/core/programme/newProject';
 import { renameProject } from '@/core/programme/edits/project';
 import { clock } from '@/core/text/figures';
-import { storageError, type StorageError } from '@/storage/failure';
+import { ProjectFormatError } from '@/core/programme/migrations';
+import type { Failure } from '@/engine/failure';
+import { storageError } from '@/storage/failure';
 import {
+  addProjectFile,
   binProject,
   deleteProject,
   duplicateProject,
@@ -36,28 +39,54 @@ import {
 } from '@/storage/projects';
 import { FailureNote } from '../parts/FailureNote';
 import { newId } from '../session/newId';
+import { whileClosed } from '../session/projectLock';
 import { DEMO_ID } from '../demo/loadDemo';
 import { BinList } from './BinList';
+import { OpenProjectFile } from './OpenProjectFile';
+import { UnreadableList } from './UnreadableList';
+import { UnsavedNote } from './UnsavedNote';
 
 const WHEN = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 
 /** The list of projects, and what one can do with them; every action ends with a fresh list. */
 function useShelf() {
-  const [entries, setEntries] = useState<readonly ShelfEntry[] | null>(null);
-  const [failure, setFailure] = useState<StorageError | null>(null);
-  const act = useCallback(async (action: () => Promise<unknown>) => {
-    try {
-      await action();
-      setEntries(await listProjects());
-      setFailure(null);
-    } catch (error) {
-      setFailure(storageError(error));
-    }
+  const [list, setList] = useState<Awaited<ReturnType<typeof listProjects>> | null>(null);
+  const [failure, setFailure] = useState<Failure | null>(null);
+  const tell = useCallback((error: unknown) => {
+    if (error instanceof ProjectFormatError)
+      setFailure({ code: 'damaged', message: error.message, hint: 'Nothing was changed.' });
+    else setFailure(storageError(error));
   }, []);
+  const act = useCallback(
+    async (action: () => Promise<unknown>) => {
+      try {
+        setFailure(null);
+        await action();
+      } catch (error) {
+        tell(error);
+      }
+      await listProjects().then(setList, tell);
+    },
+    [tell],
+  );
+  /** Does something to a project, unless it is open somewhere: what is done there would be lost, or undo this. */
+  const actOn = useCallback(
+    (id: string, name: string, action: () => Promise<unknown>) =>
+      act(async () => {
+        const done = await whileClosed(id, action);
+        if (!done)
+          setFailure({
+            code: 'open',
+            message: `“${name}” is open in another tab.`,
+            hint: 'Do it there, or close it there first.',
+          });
+      }),
+    [act],
+  );
   useEffect(() => {
-    listProjects().then(setEntries, (error: unknown) => setFailure(storageError(error)));
-  }, []);
-  return { entries, failure, act };
+    listProjects().then(setList, tell);
+  }, [tell]);
+  return { list, entries: list?.entries ?? null, failure, act, actOn };
 }
 
 type Shelf = ReturnType<typeof useShelf>;
@@ -70,8 +99,10 @@ function freeName(wanted: string, entries: readonly ShelfEntry[]): string {
 }
 
 async function rename(id: string, name: string): Promise<void> {
-  const history = await loadProject(id);
-  if (history) await saveProject({ ...history, project: renameProject(history.project, name) });
+  const loaded = await loadProject(id);
+  if (!loaded) return;
+  const { history } = loaded;
+  await saveProject({ ...history, project: renameProject(history.project, name) });
 }
 
 function Row({
@@ -92,7 +123,7 @@ function Row({
   const finish = (): void => {
     const name = draft?.trim();
     setDraft(null);
-    if (name && name !== entry.name) void shelf.act(() => rename(entry.id, name));
+    if (name && name !== entry.name) void shelf.actOn(entry.id, entry.name, () => rename(entry.id, name));
   };
   return (
     <TableRow hover>
@@ -154,8 +185,10 @@ function Row({
           </MenuItem>
           <MenuItem
             onClick={choose(() => {
-              void shelf.act(() => binProject(entry.id));
-              onBinned(entry);
+              void shelf.actOn(entry.id, entry.name, async () => {
+                await binProject(entry.id);
+                onBinned(entry);
+              });
             })}
           >
             Delete
@@ -207,11 +240,17 @@ export function ShelfPage() {
         >
           {demo ? 'Fresh copy of the demo' : 'Demo programme'}
         </Button>
+        <OpenProjectFile
+          onText={(text) =>
+            void shelf.act(() => addProjectFile(text, newId(), (name) => freeName(name, entries ?? [])))
+          }
+        />
         <Button variant="contained" startIcon={<AddIcon />} onClick={create}>
           New project
         </Button>
       </Box>
       {failure && <FailureNote message={failure.message} hint={failure.hint} />}
+      <UnsavedNote />
       {entries && onShelf.length === 0 && <Empty />}
       {onShelf.length > 0 && (
         <Table size="small" aria-label="Projects">
@@ -233,11 +272,17 @@ export function ShelfPage() {
           </TableBody>
         </Table>
       )}
+      {shelf.list && shelf.list.unreadable.length > 0 && (
+        <UnreadableList
+          entries={shelf.list.unreadable}
+          onDelete={({ id }) => void shelf.actOn(id, 'This project', () => deleteProject(id))}
+        />
+      )}
       {inBin.length > 0 && (
         <BinList
           entries={inBin}
-          onRestore={(id) => void shelf.act(() => restoreProject(id))}
-          onDelete={(id) => void shelf.act(() => deleteProject(id))}
+          onRestore={({ id, name }) => void shelf.actOn(id, name, () => restoreProject(id))}
+          onDelete={({ id, name }) => void shelf.actOn(id, name, () => deleteProject(id))}
         />
       )}
       <Snackbar
@@ -251,7 +296,7 @@ export function ShelfPage() {
           <Button
             color="inherit"
             onClick={() => {
-              if (binned) void shelf.act(() => restoreProject(binned.id));
+              if (binned) void shelf.actOn(binned.id, binned.name, () => restoreProject(binned.id));
               setBinned(null);
             }}
           >

@@ -5,12 +5,18 @@ import RedoIcon from '@mui/icons-material/Redo';
 import UndoIcon from '@mui/icons-material/Undo';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import Link from 'next/link';
-import { usePathname } from 'next/navigation';
+import { usePathname, useRouter } from 'next/navigation';
+import { useEffect, useState, type MouseEvent } from 'react';
 import { renameProject } from '@/core/programme/edits/project';
 import { NameField } from '../parts/NameField';
+import { saveProjectFile } from '../session/projectFile';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { ProgrammeSettings } from './ProgrammeSettings';
 import { ThemeSwitch } from '../theme/ThemeSwitch';
@@ -112,21 +118,28 @@ function SaveNote() {
         data-save={save}
         sx={{ fontSize: 11, color: 'text.secondary', width: 64, textAlign: 'right' }}
       >
-        {save === 'saved' ? 'Kept' : 'Keeping…'}
+        {save === 'saved' ? 'Saved' : 'Saving…'}
       </Box>
     );
   }
   return (
-    <Tooltip title={`${save.message} ${save.hint}`}>
-      <Button
-        color="error"
-        variant="outlined"
-        onClick={() => session.keeping.save()}
-        aria-label={`Not kept. ${save.message} ${save.hint} Try again`}
-      >
-        Not kept: try again
-      </Button>
-    </Tooltip>
+    <Box data-save="failed" sx={{ display: 'flex', gap: 0.5 }}>
+      <Tooltip title={`${save.message} ${save.hint} It is tried again by itself.`}>
+        <Button
+          color="error"
+          variant="outlined"
+          onClick={() => session.keeping.save()}
+          aria-label={`Not saved. ${save.message} ${save.hint} Try again`}
+        >
+          Not saved: try again
+        </Button>
+      </Tooltip>
+      <Tooltip title="The project with its steps as a file; its sound stays in this browser">
+        <Button color="error" onClick={() => saveProjectFile(session.state.history)}>
+          Save as a file
+        </Button>
+      </Tooltip>
+    </Box>
   );
 }
 
@@ -138,6 +151,56 @@ function HelpButtons() {
         <KeyboardIcon fontSize="small" />
       </IconButton>
     </Tooltip>
+  );
+}
+
+/** The way to all projects; asks first while something is not saved. */
+function HomeButton() {
+  const session = useSession();
+  const router = useRouter();
+  const [asking, setAsking] = useState(false);
+  const save = useSessionState((state) => state.save);
+  const failed = typeof save !== 'string';
+  useEffect(() => {
+    const ask = (event: BeforeUnloadEvent): void => {
+      if (session.keeping.isBehind) event.preventDefault();
+    };
+    window.addEventListener('beforeunload', ask);
+    return () => window.removeEventListener('beforeunload', ask);
+  }, [session]);
+  return (
+    <>
+      <Button
+        component={Link}
+        href="/projects"
+        color="inherit"
+        aria-label="Dengung, to all projects"
+        onClick={(event: MouseEvent) => {
+          if (!failed) return;
+          event.preventDefault();
+          setAsking(true);
+        }}
+        sx={{ fontWeight: 700, letterSpacing: 0.2, minWidth: 0 }}
+      >
+        Dengung
+      </Button>
+      <Dialog open={asking && failed} onClose={() => setAsking(false)} aria-labelledby="leave-title">
+        <DialogTitle id="leave-title">The last steps are not saved</DialogTitle>
+        <DialogContent>
+          {failed && `${save.message} ${save.hint}`} They are held as long as this page is not closed or
+          reloaded.
+        </DialogContent>
+        <DialogActions>
+          <Button onClick={() => saveProjectFile(session.state.history)}>Save as a file</Button>
+          <Button color="inherit" onClick={() => router.push('/projects')}>
+            Leave
+          </Button>
+          <Button variant="contained" autoFocus onClick={() => setAsking(false)}>
+            Stay
+          </Button>
+        </DialogActions>
+      </Dialog>
+    </>
   );
 }
 
@@ -158,15 +221,7 @@ export function ProjectHeader() {
         bgcolor: 'background.paper',
       }}
     >
-      <Button
-        component={Link}
-        href="/projects"
-        color="inherit"
-        aria-label="Dengung, to all projects"
-        sx={{ fontWeight: 700, letterSpacing: 0.2, minWidth: 0 }}
-      >
-        Dengung
-      </Button>
+      <HomeButton />
       <ProjectName />
       <Stages />
       <Box sx={{ flex: 1 }} />

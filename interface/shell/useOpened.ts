@@ -1,27 +1,45 @@
 import { useEffect, useState } from 'react';
+import type { History } from '@/core/programme/history';
 import { ProjectFormatError } from '@/core/programme/migrations';
 import { StorageError } from '@/storage/failure';
 import { loadProject } from '@/storage/projects';
-import { holdProject, takeProject, type ProjectLock } from '../session/projectLock';
+import { holdProject, takeProject, type Holder, type ProjectLock } from '../session/projectLock';
 import { Session } from '../session/session';
+import { holdUnsaved, takeUnsaved } from '../session/unsaved';
 
 /** What has become of a project that was to be opened. */
 export type Opened =
   | { readonly state: 'opening' }
   | { readonly state: 'open'; readonly session: Session }
-  | { readonly state: 'trouble'; readonly trouble: string; readonly hint: string }
+  | {
+      readonly state: 'trouble';
+      readonly trouble: string;
+      readonly hint: string;
+      /** There is a record that can be saved as a file, though it cannot be opened. */
+      readonly damaged: boolean;
+    }
   /** Another tab works on it: from the beginning, or since it took it over. */
-  | { readonly state: 'elsewhere'; readonly takenOver: boolean; readonly take: () => void };
+  | {
+      readonly state: 'elsewhere';
+      readonly takenOver: boolean;
+      readonly take: () => void;
+      /** What could not be kept when it was taken over. */
+      readonly unsaved: History | null;
+    };
 
 function tell(error: unknown): Opened {
   const state = 'trouble';
-  if (error instanceof ProjectFormatError)
-    return { state, trouble: error.message, hint: 'Nothing was changed in it.' };
-  if (error instanceof StorageError) return { state, trouble: error.message, hint: error.hint };
+  if (error instanceof ProjectFormatError) {
+    const hint = 'Nothing was changed in it. Save it as a file to have it looked at.';
+    return { state, trouble: error.message, hint, damaged: true };
+  }
+  if (error instanceof StorageError)
+    return { state, trouble: error.message, hint: error.hint, damaged: false };
   return {
     state,
     trouble: 'The project could not be opened.',
     hint: 'Reload the page; if it stays, report it.',
+    damaged: true,
   };
 }
 
@@ -29,7 +47,22 @@ const GONE: Opened = {
   state: 'trouble',
   trouble: 'There is no such project in this browser.',
   hint: 'It may have been deleted, or made in another browser.',
+  damaged: false,
 };
+
+/** Closes a session that is behind: waits for what is being kept, and holds on to it where it cannot be. */
+async function leave(id: string, session: Session, lock: ProjectLock): Promise<void> {
+  const { keeping } = session;
+  const { history } = session.state;
+  holdUnsaved(id, { history, lock });
+  await keeping.settled();
+  session.close();
+  if (keeping.isBehind) return;
+  // Opened again in the meantime, it is in other hands.
+  const left = takeUnsaved(id);
+  if (left?.lock === lock) lock.release();
+  else if (left) holdUnsaved(id, left);
+}
 
 /** Opens a project from the browser's storage and keeps it open while its stages change; one tab at a time. */
 export function useOpened(id: string): Opened {
@@ -44,26 +77,39 @@ export function useOpened(id: string): Opened {
       setOpened({ state: 'opening' });
       setTaking((n) => n + 1);
     };
-    const holder = {
-      onAsked: async (): Promise<void> => {
-        await session?.keeping.settled();
-        session?.close();
+    /** What could not be kept, when another tab took the project over. */
+    let unsaved: History | null = null;
+    const holder: Holder = {
+      onAsked: async () => {
+        if (!session) return;
+        const { keeping } = session;
+        if (keeping.isBehind) keeping.save();
+        await keeping.settled();
+        unsaved = keeping.isBehind ? session.state.history : null;
+        session.close();
         session = null;
       },
-      onTaken: (): void => {
+      onTaken: () => {
+        // Taken without being asked: what is on its way may not arrive.
+        if (session?.keeping.isBehind) unsaved = session.state.history;
         session?.close();
         session = null;
-        if (!gone) setOpened({ state: 'elsewhere', takenOver: true, take });
+        if (!gone) setOpened({ state: 'elsewhere', takenOver: true, take, unsaved });
       },
     };
     const open = async (): Promise<void> => {
-      lock = taking > 0 ? await takeProject(id, holder) : await holdProject(id, holder);
+      const left = takeUnsaved(id);
+      if (left) {
+        lock = left.lock;
+        lock.passTo(holder);
+      } else lock = taking > 0 ? await takeProject(id, holder) : await holdProject(id, holder);
       if (gone) return lock?.release();
-      if (!lock) return setOpened({ state: 'elsewhere', takenOver: false, take });
-      const history = await loadProject(id);
+      if (!lock) return setOpened({ state: 'elsewhere', takenOver: false, take, unsaved: null });
+      const loaded = left ? { history: left.history, lost: null } : await loadProject(id);
       if (gone) return;
-      if (!history) return setOpened(GONE);
-      session = new Session(history);
+      if (!loaded) return setOpened(GONE);
+      session = new Session(loaded.history, loaded.lost);
+      if (left) session.keeping.save();
       setOpened({ state: 'open', session });
       void session.open();
     };
@@ -72,8 +118,12 @@ export function useOpened(id: string): Opened {
     });
     return () => {
       gone = true;
-      session?.close();
-      lock?.release();
+      // Left with something that is not kept: it is held on to, and so is the project.
+      if (session?.keeping.isBehind && lock) void leave(id, session, lock);
+      else {
+        session?.close();
+        lock?.release();
+      }
       setOpened({ state: 'opening' });
     };
   }, [id, taking]);

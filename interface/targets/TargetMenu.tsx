@@ -14,6 +14,7 @@ import { SHIPPED_TARGETS } from '@/core/targets/shipped';
 import type { Target } from '@/core/targets/target';
 import { figure } from '@/core/text/figures';
 import { listOwnTargets } from '@/storage/targets';
+import { UnreadableItem } from '../parts/UnreadableItem';
 import { TargetEditor } from './TargetEditor';
 
 function describe(target: Target): string {
@@ -25,9 +26,17 @@ export function TargetMenu({ target, onChoose }: { target: Target; onChoose: (ta
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const open = anchor !== null;
   const [own, setOwn] = useState<readonly Target[]>([]);
+  const [unreadable, setUnreadable] = useState<readonly unknown[]>([]);
   const [editing, setEditing] = useState<Target | null>(null);
   useEffect(() => {
-    if (open) listOwnTargets().then(setOwn, () => setOwn([]));
+    if (open)
+      listOwnTargets().then(
+        ({ items, unreadable }) => {
+          setOwn(items);
+          setUnreadable(unreadable);
+        },
+        () => setOwn([]),
+      );
   }, [open]);
   const isOwn = target.source === 'your own';
   const choose = (chosen: Target): void => {
@@ -74,6 +83,9 @@ export function TargetMenu({ target, onChoose }: { target: Target; onChoose: (ta
         {SHIPPED_TARGETS.map(item)}
         {own.length > 0 && <ListSubheader sx={{ lineHeight: 2.4 }}>Your own</ListSubheader>}
         {own.map(item)}
+        {unreadable.length > 0 && (
+          <UnreadableItem entries={unreadable} what="target" file="unreadable targets.json" />
+        )}
         <Divider />
         <MenuItem dense onClick={() => edit(target)}>
           <EditIcon fontSize="small" sx={{ mr: 1 }} />

@@ -95,7 +95,9 @@ export class WavMetadata {
 
   /** What was not read, as full sentences. */
   get warnings(): readonly string[] {
-    return this.skipped ? ['The file holds more text beside its sound than 4 MB; not all of it was read.'] : [];
+    return this.skipped
+      ? ['The file holds more text beside its sound than 4 MB; not all of it was read.']
+      : [];
   }
 
   done(): AudioMetadata {

@@ -15,6 +15,7 @@ import { SPEECH_FIRST, type Plan } from '@/core/programme/plan';
 import { storageError } from '@/storage/failure';
 import { deleteOwnPlan, listOwnPlans, saveOwnPlan } from '@/storage/plans';
 import { fileName, saveBlob } from '../../parts/saveBlob';
+import { UnreadableItem } from '../../parts/UnreadableItem';
 
 const nameSchema = string().trim().required('Name: 1 to 60 letters').max(60, 'Name: 1 to 60 letters');
 
@@ -22,12 +23,20 @@ const nameSchema = string().trim().required('Name: 1 to 60 letters').max(60, 'Na
 export function PlanChoice({ plan, onPlan }: { plan: Plan; onPlan: (plan: Plan) => void }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [own, setOwn] = useState<readonly Plan[]>([]);
+  const [unreadable, setUnreadable] = useState<readonly unknown[]>([]);
   const [naming, setNaming] = useState<string | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const file = useRef<HTMLInputElement>(null);
   const open = anchor !== null;
   useEffect(() => {
-    if (open) listOwnPlans().then(setOwn, () => setOwn([]));
+    if (open)
+      listOwnPlans().then(
+        ({ items, unreadable }) => {
+          setOwn(items);
+          setUnreadable(unreadable);
+        },
+        () => setOwn([]),
+      );
   }, [open]);
   const choose = (action: () => void) => () => {
     setAnchor(null);
@@ -114,6 +123,9 @@ export function PlanChoice({ plan, onPlan }: { plan: Plan; onPlan: (plan: Plan) 
             {each.name}
           </MenuItem>
         ))}
+        {unreadable.length > 0 && (
+          <UnreadableItem entries={unreadable} what="plan" file="unreadable plans.json" />
+        )}
         <Divider />
         <MenuItem onClick={choose(() => setNaming(plan === SPEECH_FIRST ? '' : plan.name))}>
           Keep as…

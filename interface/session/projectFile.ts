@@ -1,0 +1,17 @@
+import type { History } from '@/core/programme/history';
+import { projectFile } from '@/storage/projects';
+import { fileName, saveBlob } from '../parts/saveBlob';
+
+/** Ending of a project's file. */
+export const PROJECT_ENDING = '.dengung.json';
+
+const save = (text: string, name: string): void =>
+  saveBlob(new Blob([text], { type: 'application/json' }), `${fileName(name)}${PROJECT_ENDING}`);
+
+/** Offers a project with its history as a file; its sound stays in the browser. */
+export function saveProjectFile({ project, past, future }: History): void {
+  save(projectFile({ project, past, future }), project.name);
+}
+
+/** Offers what is kept of a project that cannot be read. */
+export const saveAsKept = (text: string, id: string): void => save(text, `unreadable project ${id}`);
