@@ -26,4 +26,5 @@ export function proxy(request: NextRequest): NextResponse {
   return response;
 }
 
-export const config = { matcher: '/((?!_next/|demo/|icon).*)' };
+/** All but the built files: workers among them would be bound by the policy of a page that they are not. */
+export const config = { matcher: '/((?!_next/static/).*)' };

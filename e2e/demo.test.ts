@@ -1,7 +1,10 @@
+import { spawnSync } from 'node:child_process';
+import { fileURLToPath } from 'node:url';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Key, Origin } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
+import { buildCli } from '@/scripts/lib/cli.mjs';
 import { figuresOfBytes } from './support/files';
 import { setStage } from './support/setup';
 
@@ -169,6 +172,27 @@ describe('the demo programme, put right from opening to the finished file', () =
     expect(figures.integratedLufs!).toBeCloseTo(await value('integratedLufs', 1), 6);
     expect(figures.truePeakDbtp!).toBeCloseTo(await value('truePeakDbtp', 1), 6);
     expect(figures.truePeakDbtp!).toBeLessThanOrEqual(-1);
+  });
+
+  it('the cut that goes out gives the same file from the command line, to the bit', async () => {
+    const { page, files } = stage;
+    const file = await page.saved('Frostline.wav');
+    await page.press('Save the cut');
+    const cut = files.write('frostline.otio', await page.saved('Frostline.otio'));
+    const out = join(files.folder, 'rendered.wav');
+    const root = fileURLToPath(new URL('..', import.meta.url));
+    const args = ['render', '--media', join(root, 'public/demo'), '--out', out, cut];
+    const { status, stderr } = spawnSync(process.execPath, [await buildCli(), ...args], {
+      encoding: 'utf8',
+      env: { ...process.env, DENGUNG_ROOT: root },
+    });
+    expect(stderr).toBe('');
+    expect(status).toBe(0);
+    const rendered = readFileSync(out);
+    expect(rendered.length).toBe(file.length);
+    let different = 0;
+    for (let i = 0; i < file.length; i++) if (file[i] !== rendered[i]) different++;
+    expect(different).toBe(0);
   });
 
   it('is all there after a reload, history included', async () => {

@@ -25,15 +25,11 @@ while (port < wanted + 20 && !(await isFree(port))) port++;
 if (port === wanted + 20)
   fail(`Ports ${wanted} to ${port - 1} are all taken. Choose another: PORT=5000 npm run demo`);
 
-const server = spawn(
-  process.execPath,
-  ['node_modules/next/dist/bin/next', 'start', '-H', host, '-p', String(port)],
-  {
-    cwd: root,
-    stdio: ['ignore', 'ignore', 'inherit'],
-    env: { ...process.env, DENGUNG_DEMO: '1', NEXT_TELEMETRY_DISABLED: '1' },
-  },
-);
+const server = spawn(process.execPath, ['scripts/serve.mjs', host, String(port)], {
+  cwd: root,
+  stdio: ['ignore', 'ignore', 'inherit'],
+  env: { ...process.env, NODE_ENV: 'production', DENGUNG_DEMO: '1', NEXT_TELEMETRY_DISABLED: '1' },
+});
 server.once('exit', (code) => process.exit(code ?? 0));
 for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => server.kill(signal));
 

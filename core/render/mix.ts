@@ -9,10 +9,32 @@ import { clipMatrix } from './clipMatrix';
 import { applyShape, shapedWithin } from './curves';
 import { readAtRate, type OpenSource } from './sourceAt';
 
-/** Which clips sound: those on tracks that are not muted. */
-export function audibleClips(project: Project): Clip[] {
+const ordered = new WeakMap<Project, readonly Clip[]>();
+
+/**
+ * Which clips sound: those on tracks that are not muted, in the order in which they are added up. Sums of samples depend
+ * on their order by a last bit, so it is one that a clip's place and sound decide, not the history of the project: a cut
+ * that went out and came back gives the same file.
+ */
+export function audibleClips(project: Project): readonly Clip[] {
+  const known = ordered.get(project);
+  if (known) return known;
   const muted = new Set(project.tracks.filter((track) => track.muted).map((track) => track.id));
-  return muted.size === 0 ? [...project.clips] : project.clips.filter((clip) => !muted.has(clip.trackId));
+  const names = new Map(project.sources.map(({ id, name }) => [id, name]));
+  const totalDb = totalDbOf(project);
+  const name = ({ sourceId }: Clip): string => names.get(sourceId) ?? '';
+  const clips = project.clips
+    .filter((clip) => !muted.has(clip.trackId))
+    .sort(
+      (a, b) =>
+        a.start - b.start ||
+        a.length - b.length ||
+        a.sourceStart - b.sourceStart ||
+        (name(a) < name(b) ? -1 : name(a) > name(b) ? 1 : 0) ||
+        totalDb(a) - totalDb(b),
+    );
+  ordered.set(project, clips);
+  return clips;
 }
 
 /** What of a clip falls into frames [start, start + count) of the programme: from where to where. */

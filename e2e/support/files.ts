@@ -2,7 +2,7 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { bytesSource } from '@/core/audio/byteSource';
-import { layoutFor } from '@/core/audio/layout';
+import { layoutFor, type Layout } from '@/core/audio/layout';
 import { encodePcm, type WriteFormat } from '@/core/audio/pcm';
 import { openPcm } from '@/core/formats/openPcm';
 import { wavFrame } from '@/core/formats/wav/write';
@@ -26,9 +26,15 @@ export class TestFiles {
     return join(this.folder, folder);
   }
 
-  wav(name: string, channels: Float32Array[], sampleRate = 48_000, format: WriteFormat = 's24'): string {
+  wav(
+    name: string,
+    channels: Float32Array[],
+    sampleRate = 48_000,
+    format: WriteFormat = 's24',
+    layout: Layout = layoutFor(channels.length),
+  ): string {
     const frames = channels[0]!.length;
-    const { header, trailer } = wavFrame({ sampleRate, layout: layoutFor(channels.length), format, frames });
+    const { header, trailer } = wavFrame({ sampleRate, layout, format, frames });
     return this.write(name, Buffer.concat([header, encodePcm(channels, frames, format).bytes, trailer]));
   }
 

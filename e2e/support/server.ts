@@ -17,15 +17,11 @@ function freePort(): Promise<number> {
 /** The product as it is built, started for the demo on a port of its own. */
 export async function startServer(): Promise<{ base: string; stop: () => void }> {
   const port = await freePort();
-  const server: ChildProcess = spawn(
-    process.execPath,
-    ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)],
-    {
-      cwd: root,
-      stdio: ['ignore', 'ignore', 'inherit'],
-      env: { ...process.env, DENGUNG_DEMO: '1', NEXT_TELEMETRY_DISABLED: '1' },
-    },
-  );
+  const server: ChildProcess = spawn(process.execPath, ['scripts/serve.mjs', '127.0.0.1', String(port)], {
+    cwd: root,
+    stdio: ['ignore', 'ignore', 'inherit'],
+    env: { ...process.env, NODE_ENV: 'production', DENGUNG_DEMO: '1', NEXT_TELEMETRY_DISABLED: '1' },
+  });
   const base = `http://127.0.0.1:${port}`;
   for (let attempt = 0; attempt < 200; attempt++) {
     if (

@@ -20,9 +20,11 @@ import { PickFiles } from '../parts/PickFiles';
 import { ProgressLine } from '../parts/ProgressLine';
 import { fileName, saveBlob } from '../parts/saveBlob';
 import { WaveCanvas } from '../parts/WaveCanvas';
+import { WrongFile } from '../parts/WrongFile';
 import { VerdictView } from '../shell/VerdictView';
 import { TargetMenu } from '../targets/TargetMenu';
 import { useAudit, type Audited, type Mended } from './useAudit';
+import { useExactWhereNear } from './useExactWhereNear';
 
 const panel = { border: 1, borderColor: 'divider', borderRadius: 1, bgcolor: 'background.paper' } as const;
 
@@ -84,10 +86,15 @@ function MendedFile({ audited, mended, target }: { audited: Audited; mended: Men
     >
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 2 }}>
         <Typography variant="h2">{name}</Typography>
-        <Button variant="contained" startIcon={<SaveIcon />} onClick={() => saveBlob(mended.blob, name)}>
-          Save file
+        <Button
+          variant={mended.wrong.length > 0 ? 'outlined' : 'contained'}
+          startIcon={<SaveIcon />}
+          onClick={() => saveBlob(mended.blob, name)}
+        >
+          {mended.wrong.length > 0 ? 'Save it all the same' : 'Save file'}
         </Button>
       </Box>
+      <WrongFile wrong={mended.wrong} hint="Lower the target, or report this." />
       <Box sx={panel}>
         <VerdictView verdict={verdict} of="the mended file, read back" />
       </Box>
@@ -108,7 +115,11 @@ export function AuditPage() {
   const { audited, mended, failure, work, measure, mend, cancel } = useAudit();
   const [target, setTarget] = useState<Target>(EBU_R128);
   const verdict = useMemo(() => audited && verdictOf(audited.measurement.figures, target), [audited, target]);
-  const advice = useMemo(() => audited && mendOf(audited.measurement, target), [audited, target]);
+  const exact = useExactWhereNear(audited, target);
+  const advice = useMemo(
+    () => audited && mendOf(audited.measurement, target, exact),
+    [audited, target, exact],
+  );
   const [extra, setExtra] = useState(0);
   const take = ([first, ...others]: File[]): void => {
     setExtra(others.length);

@@ -1,6 +1,9 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { WriteFormat } from '@/core/audio/pcm';
-import type { LoudnessFigures } from '@/core/loudness/figures';
+import { wavChannels } from '@/core/audio/layout';
+import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
+import { clippedNote, disagreement } from '@/core/loudness/agreement';
+import { figuresAfterGain, type LoudnessFigures } from '@/core/loudness/figures';
 import type { SoundTrack } from '@/core/audio/stream';
 import type { Failure } from '@/engine/failure';
 import type { FileMeasurement } from '@/engine/measure.worker';
@@ -23,6 +26,8 @@ export interface Mended {
   readonly blob: Blob;
   readonly gainDb: number;
   readonly figures: LoudnessFigures;
+  /** Where it does not measure what was worked out, and what was cut off, as full sentences; empty when all is well. */
+  readonly wrong: readonly string[];
 }
 
 type Work = { readonly label: string; readonly done: number } | null;
@@ -73,7 +78,7 @@ export function useAudit() {
   );
 
   const mend = useCallback(
-    async ({ file, pcm }: Audited, gainDb: number, format: WriteFormat) => {
+    async ({ file, pcm, measurement }: Audited, gainDb: number, format: WriteFormat) => {
       const { signal } = begin();
       const at = (label: string) => (done: number) => {
         if (!signal.aborted) setWork({ label, done });
@@ -93,11 +98,20 @@ export function useAudit() {
         written.ok.blob,
         signal,
         at('Measuring the mended file'),
+        { ...WHOLE_FIRST_SOUND, as: wavChannels(measurement.format.layout).layout },
       );
       if (!finish()) return;
       if ('failure' in measured) setFailure({ ...measured.failure, file: file.name });
       else if ('ok' in measured)
-        setMended({ blob: written.ok.blob, gainDb, figures: measured.ok.measurement.figures });
+        setMended({
+          blob: written.ok.blob,
+          gainDb,
+          figures: measured.ok.measurement.figures,
+          wrong: [
+            clippedNote(written.ok.clippedSamples),
+            disagreement(figuresAfterGain(measurement, gainDb), measured.ok.measurement.figures),
+          ].filter((sentence) => sentence !== null),
+        });
     },
     [begin],
   );

@@ -10,7 +10,9 @@ import { useStore } from 'zustand';
 import type { WriteFormat } from '@/core/audio/pcm';
 import { programmeLayout } from '@/core/audio/layout';
 import { writeOtio } from '@/core/timeline/writeOtio';
-import { programmeFrames } from '@/core/programme/model';
+import { clippedNote, disagreement } from '@/core/loudness/agreement';
+import { damagedSources } from '@/core/programme/damagedSources';
+import { programmeFrames, type Project } from '@/core/programme/model';
 import { verdictOf } from '@/core/targets/verdict';
 import { byteSize, clock } from '@/core/text/figures';
 import { CompareFigures } from '../parts/CompareFigures';
@@ -19,9 +21,22 @@ import { FormatChoice } from '../parts/FormatChoice';
 import { ProgressLine } from '../parts/ProgressLine';
 import { fileName, saveBlob } from '../parts/saveBlob';
 import { count } from '../parts/words';
+import { WrongFile } from '../parts/WrongFile';
 import type { HandedOver } from '../session/handover';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { VerdictView } from '../shell/VerdictView';
+
+/** Sources of a programme that are damaged: its figures rest on them. */
+function Damaged({ project }: { project: Project }) {
+  const damaged = useMemo(() => damagedSources(project), [project]);
+  if (damaged.length === 0) return null;
+  return (
+    <Alert severity="warning" variant="outlined" sx={{ py: 0 }}>
+      The figures rest on damaged files:{' '}
+      {damaged.map(({ name, warnings }) => `${name}: ${warnings.join(' ')}`).join(' ')}
+    </Alert>
+  );
+}
 
 function Result({ result }: { result: HandedOver }) {
   const project = useProject();
@@ -29,6 +44,9 @@ function Result({ result }: { result: HandedOver }) {
   const programme = useMemo(() => verdictOf(result.programme, target), [result.programme, target]);
   const file = useMemo(() => verdictOf(result.file, target), [result.file, target]);
   const changed = project !== result.project;
+  const disagrees = disagreement(result.programme, result.file);
+  const clipped = clippedNote(result.clippedSamples);
+  const wrong = disagrees === null ? [] : [clipped, disagrees].filter((sentence) => sentence !== null);
   return (
     <Box
       component="section"
@@ -39,25 +57,29 @@ function Result({ result }: { result: HandedOver }) {
         <Typography variant="h2">{result.fileName}</Typography>
         <Box sx={{ color: 'text.secondary' }}>{byteSize(result.blob.size)}</Box>
         <Button
-          variant="contained"
+          variant={wrong.length > 0 ? 'outlined' : 'contained'}
           startIcon={<SaveIcon />}
           onClick={() => saveBlob(result.blob, result.fileName)}
         >
-          Save file
+          {wrong.length > 0 ? 'Save it all the same' : 'Save file'}
         </Button>
       </Box>
+      <WrongFile
+        wrong={wrong}
+        hint={clipped ? 'Lower the programme, or choose float.' : 'Render it again; if it stays, report it.'}
+      />
       {changed && (
         <Alert severity="warning" variant="outlined" sx={{ py: 0 }}>
           The programme has changed since this file was rendered. Render it again to hand over what is there
           now.
         </Alert>
       )}
-      {result.clippedSamples > 0 && (
+      {clipped && wrong.length === 0 && (
         <Alert severity="warning" variant="outlined" sx={{ py: 0 }}>
-          {count(result.clippedSamples, 'sample')} went past full scale and{' '}
-          {result.clippedSamples === 1 ? 'was' : 'were'} cut off there. Lower the programme, or choose float.
+          {clipped} Lower the programme, or choose float.
         </Alert>
       )}
+      <Damaged project={result.project} />
       <Box sx={{ border: 1, borderColor: 'divider', borderRadius: 1, bgcolor: 'background.paper' }}>
         <VerdictView
           verdict={programme}

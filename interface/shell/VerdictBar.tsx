@@ -1,17 +1,43 @@
 'use client';
 
+import WarningIcon from '@mui/icons-material/WarningAmber';
 import Box from '@mui/material/Box';
 import LinearProgress from '@mui/material/LinearProgress';
+import Tooltip from '@mui/material/Tooltip';
 import { useMemo } from 'react';
+import { damagedSources } from '@/core/programme/damagedSources';
 import { setTarget } from '@/core/programme/edits/project';
 import { verdictOf } from '@/core/targets/verdict';
 import { clock, figure } from '@/core/text/figures';
 import { FailureNote } from '../parts/FailureNote';
 import { NO_FIGURES } from '../parts/noFigures';
+import { count } from '../parts/words';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { shownFigures } from '../session/state';
 import { TargetMenu } from '../targets/TargetMenu';
 import { VerdictView } from './VerdictView';
+
+/** Says that the figures rest on damaged files, and which. */
+function DamagedNote() {
+  const project = useProject();
+  const damaged = useMemo(() => damagedSources(project), [project]);
+  if (damaged.length === 0) return null;
+  const told = damaged.map(({ name, warnings }) => `${name}: ${warnings.join(' ')}`);
+  return (
+    <Tooltip title={<Box sx={{ whiteSpace: 'pre-line' }}>{told.join('\n')}</Box>}>
+      <Box
+        tabIndex={0}
+        role="note"
+        data-damaged
+        aria-label={`The figures rest on damaged files. ${told.join(' ')}`}
+        sx={{ display: 'flex', alignItems: 'center', gap: 0.5, fontSize: 12, color: 'warning.main' }}
+      >
+        <WarningIcon fontSize="small" />
+        {count(damaged.length, 'damaged file')} in it
+      </Box>
+    </Tooltip>
+  );
+}
 
 /** The programme against its target, on every stage. */
 export function VerdictBar() {
@@ -58,6 +84,7 @@ export function VerdictBar() {
                 <Box sx={{ fontSize: 11, color: 'text.secondary' }}>for information</Box>
               </Box>
             )}
+            <DamagedNote />
             <Box
               sx={{ ml: 'auto', fontSize: 11, color: 'text.secondary', whiteSpace: 'nowrap' }}
               data-measuring={measuring !== null}

@@ -8,7 +8,8 @@ const found = new WeakMap<Float32Array, ExactPeak>();
 
 /** The exact true peak of a source, worked out when asked for. */
 export function useExactPeak(blob: Blob | undefined, truePeaks: Float32Array) {
-  const [peak, setPeak] = useState<ExactPeak | null>(found.get(truePeaks) ?? null);
+  const [worked, setWorked] = useState<{ readonly of: Float32Array; readonly peak: ExactPeak } | null>(null);
+  const peak = worked?.of === truePeaks ? worked.peak : (found.get(truePeaks) ?? null);
   const [failure, setFailure] = useState<Failure | null>(null);
   /** 0 to 1; `null` while nothing runs. */
   const [done, setDone] = useState<number | null>(null);
@@ -24,7 +25,7 @@ export function useExactPeak(blob: Blob | undefined, truePeaks: Float32Array) {
     if ('ok' in outcome) found.set(truePeaks, outcome.ok);
     if (controller.current !== own) return;
     setDone(null);
-    if ('ok' in outcome) setPeak(outcome.ok);
+    if ('ok' in outcome) setWorked({ of: truePeaks, peak: outcome.ok });
     else if ('failure' in outcome) setFailure(outcome.failure);
   };
   return { peak, failure, done, start: () => void start(), cancel: () => controller.current?.abort() };

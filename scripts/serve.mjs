@@ -1,0 +1,36 @@
+// Serves the built product: node scripts/serve.mjs HOST PORT. Paths that are no text are answered before they reach the
+// router, which would fail at them without the headers that every answer has.
+import { createServer } from 'node:http';
+import { fileURLToPath } from 'node:url';
+import next from 'next';
+
+const [host = '127.0.0.1', port = '4300'] = process.argv.slice(2);
+const dir = fileURLToPath(new URL('..', import.meta.url));
+const app = next({ dev: false, dir, hostname: host, port: Number(port) });
+await app.prepare();
+const handle = app.getRequestHandler();
+
+const HEADERS = {
+  'Content-Type': 'text/plain; charset=utf-8',
+  'Content-Security-Policy': "default-src 'none'; frame-ancestors 'none'",
+  'X-Content-Type-Options': 'nosniff',
+  'Referrer-Policy': 'no-referrer',
+  'Cross-Origin-Opener-Policy': 'same-origin',
+  'Cross-Origin-Embedder-Policy': 'require-corp',
+  'Cross-Origin-Resource-Policy': 'same-origin',
+  'Cache-Control': 'no-store',
+};
+
+function isText(url) {
+  try {
+    decodeURIComponent(url.split('?')[0]);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+createServer((request, response) => {
+  if (isText(request.url ?? '/')) return void handle(request, response);
+  response.writeHead(400, HEADERS).end('This address cannot be read.\n');
+}).listen(Number(port), host);
