@@ -5,7 +5,7 @@ import type { Source } from '@/core/programme/model';
 import type { Cut } from '@/core/timeline/cut';
 import { matchMedia, shortestNames, type MediaFile } from '@/core/timeline/matchMedia';
 import { absolute, trouble } from './files';
-import { MediaShelf } from './media';
+import type { MediaShelf } from './media';
 import { osPath } from './names';
 import { shown } from './say';
 import { soundIn, type Walked } from './walk';

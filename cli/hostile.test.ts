@@ -296,9 +296,9 @@ describe('names', () => {
     const { code, out } = dengung('measure', 'back\\slash');
     expect(code).toBe(0);
     expect(out).toContain('back\\slash/\\x1b[2Jred\\x0aline.wav');
-    // eslint-disable-next-line no-control-regex
+
     expect(out).not.toMatch(/\x1b/);
-    // eslint-disable-next-line no-control-regex
+
     expect(dengung('measure', '--csv', 'back\\slash').out).not.toMatch(/\x1b/);
     renameSync(at('back\\slash'), at('forward'));
   });

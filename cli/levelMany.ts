@@ -105,7 +105,11 @@ async function measureAll(named: readonly Named[], options: LevelManyOptions, po
       try {
         if ('error' in entry) throw entry.error;
         const sound = await measureFile(file, options.choice, pool, (done) => progress.at(file, done));
-        const clip = soundAsClip(file, basename(file), soundMeasurement(sound.measured), sound.format.frames);
+        const measurement = soundMeasurement(sound.measured);
+        const clip = {
+          ...soundAsClip(file, basename(file), measurement, sound.format.frames),
+          damage: sound.format.warnings,
+        };
         entries[index] = { file, sound, clip, error: null };
       } catch (error) {
         entries[index] = { file, sound: null, clip: null, error: trouble(error) };
@@ -289,7 +293,7 @@ async function finish(
     exactTruePeakAfterDbtp: row.exactPeakAfter,
     limitedBy: row.limitedBy,
     sentence: row.sentence,
-    warnings: [...damage, ...row.warnings],
+    warnings: row.warnings,
   };
   if (output === undefined || row.skipped || !sound) return told;
   if (!('path' in output)) return { ...told, error: output };

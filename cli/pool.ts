@@ -17,10 +17,15 @@ export interface Pool {
 
 type Message = { readonly progress: number } | { readonly answer: Answer } | { readonly trouble: Trouble };
 
-/** How often a task is looked after, ms. */
-const TICK_MS = 1_000;
-/** A task that has told nothing for so many looks is given up. */
-const PATIENCE = 30;
+/** How workers are started and looked after. */
+interface Rules {
+  /** Their program. */
+  readonly worker: URL;
+  /** How often a task is looked after, ms. */
+  readonly tickMs: number;
+  /** A task that has told nothing for so many looks is given up. */
+  readonly patience: number;
+}
 
 const gaveUp = (task: Task): FileError =>
   new FileError(
@@ -31,24 +36,24 @@ const gaveUp = (task: Task): FileError =>
 
 /** One worker with one task at a time. */
 class Hand {
-  private readonly worker = new Worker(new URL('./worker.mjs', import.meta.url));
+  private readonly worker: Worker;
   /** It was stuck and is of no more use. */
   dead = false;
 
-  constructor(
-    private readonly tickMs: number,
-    private readonly patience: number,
-  ) {}
+  constructor(private readonly rules: Rules) {
+    this.worker = new Worker(rules.worker);
+  }
 
   run(task: Task, onProgress: OnProgress): Promise<Answer> {
+    const { tickMs, patience } = this.rules;
     return new Promise((resolve, reject) => {
       // Looks are counted rather than time, so that a machine that slept is not taken for a task that hangs.
       let looks = 0;
       const watch = setInterval(() => {
-        if (++looks <= this.patience) return;
+        if (++looks <= patience) return;
         fail(gaveUp(task));
         void this.close();
-      }, this.tickMs);
+      }, tickMs);
       const end = (): void => {
         clearInterval(watch);
         this.worker.off('message', take);
@@ -92,8 +97,7 @@ class WorkerPool implements Pool {
 
   constructor(
     readonly jobs: number,
-    private readonly tickMs: number,
-    private readonly patience: number,
+    private readonly rules: Rules,
   ) {}
 
   run(task: Task, group: number, onProgress: OnProgress): Promise<Answer> {
@@ -119,7 +123,7 @@ class WorkerPool implements Pool {
 
   private hire(): Hand | null {
     if (this.hands.size >= this.jobs) return null;
-    const hand = new Hand(this.tickMs, this.patience);
+    const hand = new Hand(this.rules);
     this.hands.add(hand);
     return hand;
   }
@@ -129,9 +133,12 @@ class WorkerPool implements Pool {
   }
 }
 
-/**
- * Workers that measure. Even one task at a time has a worker: what hangs can then be given up.
- * @param patience looks at a silent task before it is given up, `tickMs` apart
- */
-export const openPool = (jobs: number, { tickMs = TICK_MS, patience = PATIENCE } = {}): Pool =>
-  new WorkerPool(jobs, tickMs, patience);
+const RULES: Rules = {
+  worker: new URL('./worker.mjs', import.meta.url),
+  tickMs: 1_000,
+  patience: 30,
+};
+
+/** Workers that measure. Even one task at a time has a worker: what hangs can then be given up. */
+export const openPool = (jobs: number, rules: Partial<Rules> = {}): Pool =>
+  new WorkerPool(jobs, { ...RULES, ...rules });

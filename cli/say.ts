@@ -1,5 +1,5 @@
 /** Control characters, C1 and DEL included, and what cannot be shown as text. */
-// eslint-disable-next-line no-control-regex
+
 const UNSHOWN = /[\u0000-\u001f\u007f-\u009f\u2028\u2029\u202a-\u202e\u2066-\u2069\ud800-\udfff]/gu;
 
 const escaped = (char: string): string => {

@@ -18,7 +18,7 @@ import {
 import { soundMeasurement, type SoundMeasurement } from '@/core/loudness/sound';
 import { gatingBlocks } from '@/core/loudness/windows';
 import type { ClipStretch } from '@/core/render/clipKey';
-import { measureClip, type ClipMeasurement } from '@/core/render/measureClip';
+import { exactClipPeak, measureClip, type ClipMeasurement } from '@/core/render/measureClip';
 import { renderFile } from '@/core/render/renderFile';
 import type { Cut } from '@/core/timeline/cut';
 import { checkCutSize, readCut } from '@/core/timeline/readCut';
@@ -173,6 +173,18 @@ const api = {
     return guarded(job, async () => {
       const reader = await openKept(task.blob, task.sourceLayoutId);
       return measureClip(reader, task, () => proceed(job)(0));
+    });
+  },
+
+  /** The exact true peak of a clip by itself, before its gain. */
+  exactClipPeak(
+    job: number,
+    task: ClipTask,
+    truePeaks: Float32Array,
+  ): Promise<Outcome<{ readonly exact: number | null }>> {
+    return guarded(job, async () => {
+      const reader = await openKept(task.blob, task.sourceLayoutId);
+      return exactClipPeak(reader, task, truePeaks, () => proceed(job)(0));
     });
   },
 

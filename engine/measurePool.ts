@@ -160,6 +160,15 @@ class MeasurePool {
     return this.submit(signal, null, (api, job) => api.measureClip(job, task));
   }
 
+  /** The exact true peak of a clip by itself, before its gain, dBTP. */
+  exactClipPeak(
+    task: ClipTask,
+    truePeaks: Float32Array,
+    signal: AbortSignal,
+  ): Promise<Outcome<{ readonly exact: number | null }>> {
+    return this.submit(signal, null, (api, job) => api.exactClipPeak(job, task, truePeaks));
+  }
+
   /** The exact true peak of a sound that is kept. */
   exactPeak(
     blob: Blob,

@@ -1,7 +1,7 @@
 /** A time of an OpenTimelineIO file, 25 a second. */
 const time = (value: number) => ({ OTIO_SCHEMA: 'RationalTime.1', value, rate: 25 });
 
-export const range = (start: number, length: number) => ({
+const range = (start: number, length: number) => ({
   OTIO_SCHEMA: 'TimeRange.1',
   start_time: time(start),
   duration: time(length),

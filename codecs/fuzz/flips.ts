@@ -14,7 +14,7 @@ interface Read {
 }
 
 /** @returns `null` when the file is refused with a reason */
-export async function readWhole(bytes: Uint8Array): Promise<Read | null> {
+async function readWhole(bytes: Uint8Array): Promise<Read | null> {
   try {
     const begun = (await beginSound(bytesSource(bytes), WHOLE_FIRST_SOUND, () => true))!;
     if (begun.kind !== 'done') throw new Error('Only short files are flipped');
@@ -31,7 +31,7 @@ export async function readWhole(bytes: Uint8Array): Promise<Read | null> {
 }
 
 /** A copy with one bit turned. */
-export function flipped(bytes: Uint8Array, seed: number): Uint8Array {
+function flipped(bytes: Uint8Array, seed: number): Uint8Array {
   const dice = new Dice(seed);
   const copy = Uint8Array.from(bytes);
   copy[dice.roll(copy.length)]! ^= 1 << dice.roll(8);

@@ -15,20 +15,22 @@ interface SweptHarm {
 /**
  * Sets every field of four bytes of a file, one after the other, to numbers that no count and no size can have; each of
  * the files has to be measured or refused within the time that a hang is told by.
+ * @param from first byte that is gone through
  * @param step bytes from one field to the next
  * @param most bytes from the start that are gone through
  */
 export async function sweepFields(
   { name, bytes }: Specimen,
   {
+    from = 0,
     step = 1,
     most = bytes.length,
     values = VALUES,
-  }: { step?: number; most?: number; values?: readonly number[] } = {},
+  }: { from?: number; step?: number; most?: number; values?: readonly number[] } = {},
 ): Promise<{ readonly tried: number; readonly harm: readonly SweptHarm[]; readonly slowestMs: number }> {
   const harm: SweptHarm[] = [];
   let [tried, slowestMs] = [0, 0];
-  for (let at = 0; at + 4 <= Math.min(most, bytes.length); at += step)
+  for (let at = Math.max(0, from); at + 4 <= Math.min(most, bytes.length); at += step)
     for (const value of values)
       for (const littleEndian of [false, true]) {
         const copy = Uint8Array.from(bytes);

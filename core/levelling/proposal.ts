@@ -35,6 +35,8 @@ export interface MeasuredClip {
   readonly measurement: ClipMeasurement | null;
   /** When somebody speaks in it, seconds of the clip; `null` when nothing says so. */
   readonly speech?: readonly TimeRange[] | null | undefined;
+  /** What is wrong with the file it comes from, as full sentences: its figures rest on it. */
+  readonly damage?: readonly string[];
   /** What its own measurement depends on, see `clipKey`: a gain remembers for what it was worked out. */
   readonly key?: string | null;
 }

@@ -59,7 +59,7 @@ function skippedRow(entry: MeasuredClip, request: LevelRequest, skipped: SkipRea
     limitedBy: null,
     passesCeiling: false,
     skipped,
-    warnings: [],
+    warnings: entry.damage ?? [],
     uneven: false,
     reason: clip.gain.reason,
     sentence: SKIPPED[skipped],
@@ -100,7 +100,7 @@ function row(entry: Measured, request: LevelRequest, outcome: Outcome, place: Pl
     limitedBy,
     passesCeiling,
     skipped: null,
-    warnings: warningsOf(entry, gainAfterDb, request, place),
+    warnings: [...(entry.damage ?? []), ...warningsOf(entry, gainAfterDb, request, place)],
     uneven: farPart(measurement) !== null,
     reason: {
       kind: 'levelled',
@@ -231,6 +231,7 @@ export function propose(
 
 /** The clips whose exact true peak has to be known before a proposal can promise to keep the ceiling. */
 export function wantExactPeak({ request, rows }: Proposal, clips: readonly MeasuredClip[]): MeasuredClip[] {
+  if (request.policy === 'pass') return [];
   return clips.filter(({ measurement }, i) => {
     const row = rows[i]!;
     if (!measurement || measurement.exactTruePeakDbtp !== undefined || row.skipped !== null) return false;

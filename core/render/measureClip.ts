@@ -2,6 +2,7 @@ import { programmeLayout } from '@/core/audio/layout';
 import { newMixer } from '@/core/kernels/mixer';
 import type { AudioReader } from '@/core/audio/reader';
 import { dbToAmplitude, dbToPower } from '@/core/loudness/decibels';
+import { exactTruePeak } from '@/core/loudness/exactTruePeak';
 import { figuresOf, largest, peaksAfterGain, type LoudnessFigures } from '@/core/loudness/figures';
 import { integrated } from '@/core/loudness/gating';
 import { LoudnessMeter } from '@/core/loudness/meter';
@@ -28,7 +29,7 @@ export interface ClipMeasurement {
   /** Where its loudest three seconds begin, seconds; `null` when it is shorter. */
   readonly maxShortTermAt: number | null;
   readonly lengthSeconds: number;
-  /** The true peak at 16 times the rate, dBTP; `null` for silence, left out where nobody asked for it. */
+  /** The true peak at 16 times the rate, dBTP; `null` for silence or where it could not be found, left out where nobody asked for it. */
   readonly exactTruePeakDbtp?: number | null;
 }
 
@@ -89,6 +90,29 @@ export function clipMeasurementOf(history: SubBlockHistory): ClipMeasurement {
 }
 
 /**
+ * A clip by itself as sound: at the programme's rate, laid into its channels, with its curve, fades and gains by channel,
+ * before its own gain. Outside it there is silence.
+ */
+function clipAlone(reader: AudioReader, stretch: ClipStretch): AudioReader {
+  const { sampleRate, sourceStart, length } = stretch;
+  const layout = programmeLayout(stretch.layoutId);
+  const matrix = clipMatrix(reader.format.layout, layout, stretch, stretch.monoLaw);
+  return {
+    format: { ...reader.format, sampleRate, layout, frames: length },
+    async read(start, count) {
+      const [from, to] = [Math.max(0, start), Math.min(length, start + count)];
+      const mixer = newMixer(layout.labels.length, count);
+      if (from < to) {
+        const samples = await readAtRate(reader, sampleRate, sourceStart + from, to - from);
+        if (shapedWithin(stretch, from, to)) applyShape(samples, stretch, from);
+        mixer.add(samples, from - start, matrix, 1);
+      }
+      return mixer.finish();
+    },
+  };
+}
+
+/**
  * Measures a stretch of a sound as a clip of it would stand in a programme.
  * @param proceed asked between pieces of a second; `false` stops
  * @returns `null` when stopped
@@ -98,22 +122,31 @@ export async function measureClip(
   stretch: ClipStretch,
   proceed: () => boolean | Promise<boolean>,
 ): Promise<ClipMeasurement | null> {
-  const { sampleRate, sourceStart, length } = stretch;
-  const layout = programmeLayout(stretch.layoutId);
-  const meter = new LoudnessMeter(layout, sampleRate);
-  const matrix = clipMatrix(reader.format.layout, layout, stretch, stretch.monoLaw);
+  const { sampleRate, length } = stretch;
+  const alone = clipAlone(reader, stretch);
+  const meter = new LoudnessMeter(alone.format.layout, sampleRate);
   try {
     for (let done = 0; done < length; done += sampleRate) {
-      const count = Math.min(sampleRate, length - done);
-      const samples = await readAtRate(reader, sampleRate, sourceStart + done, count);
-      if (shapedWithin(stretch, done, done + count)) applyShape(samples, stretch, done);
-      const mixer = newMixer(layout.labels.length, count);
-      mixer.add(samples, 0, matrix, 1);
-      meter.push(mixer.finish());
+      meter.push(await alone.read(done, Math.min(sampleRate, length - done)));
       if (!(await proceed())) return null;
     }
     return clipMeasurementOf(meter.finish());
   } finally {
     meter.release();
   }
+}
+
+/**
+ * The exact true peak of a clip by itself, before its gain.
+ * @param truePeaks as its measurement has them, see {@link ClipMeasurement}
+ * @returns dBTP in `exact`, `null` for silence; `null` instead of all when stopped
+ */
+export async function exactClipPeak(
+  reader: AudioReader,
+  stretch: ClipStretch,
+  truePeaks: Float32Array,
+  proceed: () => boolean | Promise<boolean>,
+): Promise<{ readonly exact: number | null } | null> {
+  const peak = await exactTruePeak(clipAlone(reader, stretch), truePeaks, proceed);
+  return peak && { exact: peak.truePeakDbtp };
 }

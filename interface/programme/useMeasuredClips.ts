@@ -25,8 +25,10 @@ function speechOf(project: Project): (clip: Clip) => MeasuredClip['speech'] {
 export function measuredClips(session: Session, project: Project, clips: readonly Clip[]): MeasuredClip[] {
   const measurementOf = session.clipMeasurements(project);
   const speech = speechOf(project);
+  const sources = new Map(project.sources.map((source) => [source.id, source]));
   return clips.map((clip) => ({
     clip,
+    damage: sources.get(clip.sourceId)?.warnings ?? [],
     measurement: measurementOf(clip),
     speech: speech(clip),
     key: clipKey(project, clip),

@@ -1,4 +1,4 @@
-import type { Project } from '@/core/programme/model';
+import type { Clip, Project } from '@/core/programme/model';
 import { clipKey, clipStretch } from '@/core/render/clipKey';
 import type { ClipMeasurement } from '@/core/render/measureClip';
 import type { Failure } from '@/engine/failure';
@@ -25,6 +25,9 @@ interface Host {
  */
 export class ClipMeasurer {
   private readonly underWay = new Map<string, AbortController>();
+  /** Clips whose exact true peak is being worked out. */
+  private readonly exact = new Set<string>();
+  private readonly closing = new AbortController();
   private waiting = new Map<string, ClipMeasurement>();
   private timer: ReturnType<typeof setTimeout> | null = null;
   private still: ReturnType<typeof setTimeout> | null = null;
@@ -75,6 +78,40 @@ export class ClipMeasurer {
     }
   }
 
+  /** Works out the exact true peaks of clips that have been measured; what is under way already goes on. */
+  wantExact(project: Project, clips: readonly Clip[]): void {
+    const known = this.host.known();
+    for (const clip of clips) {
+      const key = clipKey(project, clip);
+      const measurement = key === null ? undefined : known.get(key);
+      if (key === null || !measurement || measurement.exactTruePeakDbtp !== undefined || this.exact.has(key))
+        continue;
+      const { audioKey, ...stretch } = clipStretch(project, clip)!;
+      const blob = this.host.audioOf(audioKey);
+      if (blob) void this.workOutExact(key, { ...stretch, blob }, measurement);
+      else this.tell(key, { ...measurement, exactTruePeakDbtp: null });
+    }
+  }
+
+  private async workOutExact(key: string, task: ClipTask, measurement: ClipMeasurement): Promise<void> {
+    this.exact.add(key);
+    try {
+      const { signal } = this.closing;
+      const outcome = await measurePool().exactClipPeak(task, measurement.truePeaks, signal);
+      if ('failure' in outcome) {
+        this.host.onFailed(outcome.failure);
+        // The standard's figure has to do: what waits for this one would wait for ever.
+        this.tell(key, { ...measurement, exactTruePeakDbtp: null });
+      }
+      if (!('ok' in outcome)) return;
+      const whole = { ...measurement, exactTruePeakDbtp: outcome.ok.exact };
+      this.tell(key, whole);
+      await putClipMeasurement(key, whole).catch(() => undefined);
+    } finally {
+      this.exact.delete(key);
+    }
+  }
+
   /** Hundreds may come in a second: they are told together, a few times a second. */
   private tell(key: string, measurement: ClipMeasurement): void {
     this.waiting.set(key, measurement);
@@ -87,6 +124,7 @@ export class ClipMeasurer {
   }
 
   close(): void {
+    this.closing.abort();
     if (this.timer) clearTimeout(this.timer);
     if (this.still) clearTimeout(this.still);
     for (const controller of this.underWay.values()) controller.abort();

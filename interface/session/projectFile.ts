@@ -3,7 +3,7 @@ import { projectFile } from '@/storage/projects';
 import { fileName, saveBlob } from '../parts/saveBlob';
 
 /** Ending of a project's file. */
-export const PROJECT_ENDING = '.dengung.json';
+const PROJECT_ENDING = '.dengung.json';
 
 const save = (text: string, name: string): void =>
   saveBlob(new Blob([text], { type: 'application/json' }), `${fileName(name)}${PROJECT_ENDING}`);

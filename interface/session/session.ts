@@ -361,6 +361,11 @@ export class Session {
     } else if ('failure' in outcome) this.set({ measuring: null, measureFailure: outcome.failure });
   }
 
+  /** Works out the exact true peaks of clips, so that a proposal can promise to keep the ceiling. */
+  findExactPeaks(clips: readonly Clip[]): void {
+    this.clipMeasurer.wantExact(this.project, clips);
+  }
+
   /** Every clip's own measurement before its own gain, with all else that lies on it, if it is there yet. */
   clipMeasurements(project: Project): (clip: Clip) => ClipMeasurement | null {
     const base = baseDbOf(project);

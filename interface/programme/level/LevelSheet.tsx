@@ -5,10 +5,10 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ToggleButton from '@mui/material/ToggleButton';
 import Tooltip from '@mui/material/Tooltip';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { isStale } from '@/core/levelling/ledger';
-import { gainsOf, propose } from '@/core/levelling/propose';
-import type { MeasuredClip, ProposalRow } from '@/core/levelling/proposal';
+import { gainsOf, propose, wantExactPeak } from '@/core/levelling/propose';
+import type { MeasuredClip, Proposal, ProposalRow } from '@/core/levelling/proposal';
 import { UNIT } from '@/core/levelling/reading';
 import { SET_KINDS, setsOf, type SetKind } from '@/core/levelling/sets';
 import { applyGains } from '@/core/programme/edits/gain';
@@ -116,11 +116,15 @@ export function LevelSheet({ onClose, onFindParts }: { onClose: () => void; onFi
   const { scope, entries } = scopes.find((offered) => offered.scope === draft.scope) ?? scopes[0]!;
   const read = useMemo(() => readDraft(draft, target), [draft, target]);
   const { request, names } = read;
-  const rows = useMemo((): readonly ProposalRow[] | null => {
+  const proposal = useMemo((): Proposal | null => {
     if (!request || 'error' in names) return null;
     const kind = draft.how === 'each' ? 'all' : draft.how;
-    return propose(entries, request, { place, setOf: setsOf(project, kind, names) }).rows;
+    return propose(entries, request, { place, setOf: setsOf(project, kind, names) });
   }, [entries, request, names, draft.how, place, project]);
+  const rows = proposal && proposal.rows;
+  // Near the ceiling the promise to keep it needs the exact true peaks.
+  const inexact = useMemo(() => (proposal ? wantExactPeak(proposal, entries) : []), [proposal, entries]);
+  useEffect(() => session.findExactPeaks(inexact.map(({ clip }) => clip)), [session, inexact]);
   const wanted = useMemo(
     () => rows?.filter((row) => row.skipped === null && !left.has(row.clipId)) ?? [],
     [rows, left],
@@ -133,7 +137,7 @@ export function LevelSheet({ onClose, onFindParts }: { onClose: () => void; onFi
   useProposed(wanted, hearing ? proposed : null);
 
   const apply = (): void => {
-    if (!request || wanted.length === 0) return;
+    if (!request || wanted.length === 0 || inexact.length > 0) return;
     const { mode, goal, measure } = request;
     session.do(
       `Level ${count(wanted.length, 'clip')} ${mode === 'each' ? 'each' : 'together'} to ${withUnit(goal, UNIT[measure])}`,
@@ -164,7 +168,12 @@ export function LevelSheet({ onClose, onFindParts }: { onClose: () => void; onFi
               <HearIcon fontSize="small" /> Try
             </ToggleButton>
           </Tooltip>
-          <Button variant="contained" disabled={wanted.length === 0} onClick={apply} sx={{ height: 36 }}>
+          <Button
+            variant="contained"
+            disabled={wanted.length === 0 || inexact.length > 0}
+            onClick={apply}
+            sx={{ height: 36 }}
+          >
             Apply {wanted.length > 0 ? count(wanted.length, 'gain') : ''}
           </Button>
         </>
@@ -178,6 +187,8 @@ export function LevelSheet({ onClose, onFindParts }: { onClose: () => void; onFi
         >
           {told(draft)}
           {draft.how === 'name' && 'error' in names && ` ${names.error}.`}
+          {inexact.length > 0 &&
+            ` Working out the exact true peak of ${count(inexact.length, 'clip')} near the ceiling …`}
           {held > 0 && ` ${count(held, 'clip stops', 'clips stop')} short.`}
           {past > 0 && ` ${count(past, 'clip goes', 'clips go')} past the ceiling.`}
           {skipped > 0 && ` ${count(skipped, 'clip is', 'clips are')} skipped.`}

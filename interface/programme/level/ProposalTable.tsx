@@ -67,7 +67,25 @@ export function ProposalTable({ rows, measure, left, onLeave, withRow }: Props) 
       cell: (row) => (out(row) ? '—' : signed(row.gainAfterDb, 2)),
     },
     { heading: `After ${unit}`, width: '50px', right: true, cell: (row) => figure(row.after) },
-    { heading: 'Peak dBTP', width: '46px', right: true, cell: (row) => figure(row.truePeakAfter) },
+    {
+      heading: 'Peak dBTP',
+      width: '46px',
+      right: true,
+      title: ({ exactPeakAfter }) =>
+        exactPeakAfter === null
+          ? ''
+          : `The true peak of BS.1770; read exactly it is ${figure(exactPeakAfter, 2)} dBTP`,
+      cell: ({ truePeakAfter, exactPeakAfter }) => (
+        <>
+          {figure(truePeakAfter)}
+          {exactPeakAfter !== null && (
+            <Box component="span" data-exact sx={{ display: 'block', fontSize: 11, color: 'text.secondary' }}>
+              ={figure(exactPeakAfter)}
+            </Box>
+          )}
+        </>
+      ),
+    },
     {
       heading: 'Why',
       width: 'minmax(0, 1fr)',

@@ -78,6 +78,7 @@ function Figures({ clip }: { clip: Clip }) {
   useSessionState((state) => state.clipMeasurements);
   const measurement = session.clipMeasurements(project)(clip);
   const level = clipLevel(measurement, clip.gain.db, project.target);
+  const damage = project.sources.find(({ id }) => id === clip.sourceId)?.warnings ?? [];
   if (!measurement) return <Box sx={{ color: 'text.secondary', py: 1 }}>Being measured …</Box>;
   const { figures } = measurement;
   const after = (key: (typeof ROWS)[number][0], moves: boolean): number | null => {
@@ -91,6 +92,11 @@ function Figures({ clip }: { clip: Clip }) {
         <LevelMark standing={level.standing} />
         <span>{levelWords(level)}</span>
       </Box>
+      {damage.map((warning) => (
+        <Box key={warning} sx={{ color: 'warning.main', fontSize: 12, mb: 0.5 }}>
+          {warning}
+        </Box>
+      ))}
       <Box
         component="table"
         sx={{
