@@ -1,4 +1,8 @@
+import { randomBytes } from 'node:crypto';
 import { rmSync } from 'node:fs';
+import { mkdir } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { osPath } from './names';
 
 /** Every signal that ends the program and can be caught. */
@@ -28,7 +32,7 @@ let watching = false;
 function removeAll(): void {
   for (const path of temporary) {
     try {
-      rmSync(osPath(path), { recursive: true, force: true });
+      rmSync(osPath(path), { recursive: true, force: true, maxRetries: 3 });
     } catch {
       // Gone, or out of reach: nothing more can be done at the end.
     }
@@ -53,7 +57,16 @@ function watch(): void {
   }
 }
 
-/** Removes this path, whatever ends the program; until it is kept. */
+/** Makes a folder for what is needed only meanwhile; it goes when the program ends, however it ends. */
+export async function temporaryFolder(): Promise<string> {
+  const path = join(tmpdir(), `dengung-${randomBytes(9).toString('hex')}`);
+  // Noted before it is made: a signal may come at any time.
+  removeAtEnd(path);
+  await mkdir(path, { mode: 0o700 });
+  return path;
+}
+
+/** Removes this path, whatever ends the program; until it is kept. To be called before it is made. */
 export function removeAtEnd(path: string): void {
   watch();
   temporary.add(path);

@@ -10,10 +10,12 @@ import {
 } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
+import { Readable } from 'node:stream';
 import { describe, expect, it } from 'vitest';
 import { noise, tones } from '@/core/testing/signals';
 import { nameOf, osPath, typedPath } from './names';
 import { shown } from './say';
+import { fromStandardInput } from './standardInput';
 import { clip, cutText, gap } from './testing/cuts';
 import { workplace } from './testing/workplace';
 
@@ -333,6 +335,19 @@ describe('contract', () => {
     expect(out.split('\n')).toHaveLength(2);
     expect(err).toBe('');
     expect(code).toBe(0);
+  });
+
+  it('standard input is measured like a file, and is bounded', async () => {
+    const { code, out } = shell(`cat ${tone} | $DENGUNG measure --json -`);
+    expect(code).toBe(0);
+    const [named] = JSON.parse(dengung('measure', '--json', tone).out) as Record<string, unknown>[];
+    expect(JSON.parse(out)).toEqual([{ ...named, file: '-' }]);
+    const endless = Readable.from(
+      (function* () {
+        for (;;) yield Buffer.alloc(1000);
+      })(),
+    );
+    await expect(fromStandardInput(10_000, endless)).rejects.toMatchObject({ code: 'tooLarge' });
   });
 
   it('a folder that may not be read is named', () => {

@@ -30,7 +30,8 @@ Usage:
                 [--sets folder|NAME,NAME…] [--report OUT.csv|OUT.json] [--out FOLDER] [--dry-run] [--json] FILE…
   dengung render --media FOLDER --out OUT.wav [--range A-B] [--fps RATE] [--json] CUT.otio|CUT.edl
 
-measure   loudness, range, peaks, noise floor and faults of sound files; FILE may be a folder or a pattern
+measure   loudness, range, peaks, noise floor and faults of sound files; FILE may be a folder, a pattern, or - for
+          standard input
 level     the gain that brings a file to a target, never past its true-peak ceiling; with --each or --together many
           files by one proposal, every one of them explained
 

@@ -8,6 +8,7 @@ import { exactPeakOf, measureFile, measureTogether } from './measureFile';
 import { openPool, type Pool } from './pool';
 import { ProgressLine } from './progress';
 import { describe, reportOf, type Extras, type FileReport } from './report';
+import { fromStandardInput, STANDARD_INPUT } from './standardInput';
 import { complain, nobodyReads, say, sayCsv, sayJson, shown } from './say';
 
 export interface MeasureOptions {
@@ -50,8 +51,9 @@ async function reportFor(
   onProgress: (done: number) => void,
 ): Promise<FileReport> {
   if ('error' in named) throw named.error;
-  const sound = await measureFile(named.file, choice, pool, onProgress);
-  const exactTruePeak = exactPeak ? await exactPeakOf(named.file, choice, sound, onProgress) : null;
+  const path = named.file === STANDARD_INPUT ? await fromStandardInput() : named.file;
+  const sound = await measureFile(path, choice, pool, onProgress);
+  const exactTruePeak = exactPeak ? await exactPeakOf(path, choice, sound, onProgress) : null;
   return reportOf(named.file, sound, { range: choice.range, exactTruePeak, speech, series });
 }
 

@@ -1,34 +1,48 @@
-import { mkdtemp, open, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { open, rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { openChosen } from '@/codecs/measureSound';
 import { F32 } from '@/core/audio/pcm';
 import type { AudioReader } from '@/core/audio/reader';
 import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
-import type { AudioStream } from '@/core/audio/stream';
 import { PcmReader } from '@/core/formats/pcmReader';
-import { playOut } from '@/core/loudness/measureStream';
 import type { Source } from '@/core/programme/model';
 import { newSource } from '@/core/programme/newSource';
-import { forget, removeAtEnd } from './cleanUp';
+import { forget, temporaryFolder } from './cleanUp';
 import { fileSource, openFile } from './files';
+import type { Pool } from './pool';
+import type { Unpacked } from './work';
 
-/** Files of sound that are read in any order while a cut is rendered; what is compressed is decoded into a temporary file. */
+/**
+ * Files of sound that are read in any order while a cut is rendered; what is compressed is decoded into a temporary file,
+ * by a worker that can be given up.
+ */
 export class MediaShelf {
   private readonly readers = new Map<string, AudioReader>();
   private readonly sources = new Map<string, Source>();
   private readonly closers: (() => Promise<unknown>)[] = [];
+  private folder: string | null = null;
+
+  constructor(private readonly pool: Pool) {}
+
+  /** The folder of what is decoded; it goes with the shelf, or with the program. */
+  private async decodedFolder(): Promise<string> {
+    this.folder ??= await temporaryFolder();
+    return this.folder;
+  }
 
   async add(file: string): Promise<Source> {
     const known = this.sources.get(file);
     if (known) return known;
+    const to = join(await this.decodedFolder(), String(this.sources.size));
+    const task = { kind: 'unpack', file, to } as const;
+    const unpacked = (await this.pool.run(task, this.sources.size, () => undefined)) as Unpacked;
     const { handle, size } = await openFile(file);
     this.closers.push(() => handle.close());
-    const source = fileSource(handle, size);
-    const sound = await openChosen(source, WHOLE_FIRST_SOUND);
-    const reader = sound.kind === 'pcm' ? sound.reader : await this.decoded(sound.stream);
+    const reader = unpacked.plain
+      ? await this.plain(fileSource(handle, size))
+      : await this.decoded(to, unpacked.format);
     this.readers.set(file, reader);
-    const named = { id: file, name: basename(file), audioKey: file, byteLength: source.size };
+    const named = { id: file, name: basename(file), audioKey: file, byteLength: size };
     const made = newSource(named, reader.format);
     this.sources.set(file, made);
     return made;
@@ -36,30 +50,23 @@ export class MediaShelf {
 
   readonly open = (source: Source): Promise<AudioReader> => Promise.resolve(this.readers.get(source.id)!);
 
-  private async decoded(stream: AudioStream): Promise<AudioReader> {
-    const folder = await mkdtemp(join(tmpdir(), 'dengung-'));
-    removeAtEnd(folder);
-    this.closers.unshift(async () => {
-      await rm(folder, { recursive: true, force: true });
-      forget(folder);
-    });
-    const handle = await open(join(folder, 'sound'), 'w+');
-    this.closers.unshift(() => handle.close());
-    const format = await playOut(
-      stream,
-      async (chunk) => {
-        const frames = chunk[0]?.length ?? 0;
-        const bytes = new Float32Array(frames * chunk.length);
-        chunk.forEach((channel, c) => channel.forEach((x, i) => (bytes[i * chunk.length + c] = x)));
-        await handle.writeFile(new Uint8Array(bytes.buffer));
-      },
-      () => true,
-    );
-    const size = (await handle.stat()).size;
-    return new PcmReader(fileSource(handle, size), format!, { encoding: F32, dataOffset: 0 });
+  private async plain(source: ReturnType<typeof fileSource>): Promise<AudioReader> {
+    const sound = await openChosen(source, WHOLE_FIRST_SOUND);
+    if (sound.kind !== 'pcm') throw new Error('Plain samples expected');
+    return sound.reader;
+  }
+
+  private async decoded(path: string, format: AudioReader['format']): Promise<AudioReader> {
+    const handle = await open(path, 'r');
+    this.closers.push(() => handle.close());
+    const { size } = await handle.stat();
+    return new PcmReader(fileSource(handle, size), format, { encoding: F32, dataOffset: 0 });
   }
 
   async close(): Promise<void> {
     for (const close of this.closers) await close().catch(() => undefined);
+    if (this.folder === null) return;
+    await rm(this.folder, { recursive: true, force: true });
+    forget(this.folder);
   }
 }

@@ -220,8 +220,8 @@ export async function writeWhole<T>(
   await nobodyElse(path);
   const random = randomBytes(12).toString('hex');
   const part = join(dirname(path), `${partPrefix(path)}${process.pid}-${random}.part`);
-  const handle = await open(osPath(part), 'wx');
   removeAtEnd(part);
+  const handle = await open(osPath(part), 'wx');
   try {
     await write(async (bytes) => {
       let done = 0;

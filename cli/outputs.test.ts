@@ -11,7 +11,6 @@ import {
   writeFileSync,
 } from 'node:fs';
 import { once } from 'node:events';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { noise, tones } from '@/core/testing/signals';
@@ -88,18 +87,18 @@ describe('a file is written under a name that nobody has', () => {
     for (let i = 0; i < 8; i++) writeFileSync(at(`compressed/m${i}.mp3`), mp3);
     const clips = Array.from({ length: 8 }, (_, i) => clip(`m${i}.mp3`, 0, 50));
     writeFileSync(at('many.otio'), cutText(clips));
-    const decoded = (): string[] =>
-      readdirSync(tmpdir()).filter((name) => /^dengung-[A-Za-z0-9]{6}$/.test(name));
-    const before = decoded();
+    mkdirSync(at('temporary'));
+    const left = (): string[] => readdirSync(at('temporary'));
+    process.env['TMPDIR'] = at('temporary');
     const running = start('render', '--media', 'compressed', '--out', 'm.wav', 'many.otio');
+    delete process.env['TMPDIR'];
     const ended = once(running, 'exit');
-    const mine = (): string[] => decoded().filter((name) => !before.includes(name));
-    while (mine().length === 0 && running.exitCode === null)
+    while (left().length === 0 && running.exitCode === null)
       await new Promise((resolve) => setTimeout(resolve, 2));
-    expect(mine().length).toBeGreaterThan(0);
+    expect(left().length).toBeGreaterThan(0);
     running.kill('SIGTERM');
     await ended;
-    expect(mine()).toEqual([]);
+    expect(left()).toEqual([]);
     expect(existsSync(at('m.wav'))).toBe(false);
   });
 

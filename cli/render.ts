@@ -234,7 +234,7 @@ function forPeople({ programme, clips, missing, ambiguous, warnings }: RenderRep
 /** `dengung render`. @returns the exit code: 1 also when media was missing or not to be told apart */
 export async function renderCommand(options: RenderOptions): Promise<number> {
   const pool = openPool(options.jobs);
-  const shelf = new MediaShelf();
+  const shelf = new MediaShelf(pool);
   try {
     const report = await render(options, pool, shelf);
     if (options.json) sayJson(report);

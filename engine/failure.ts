@@ -27,3 +27,12 @@ export function toFailure(error: unknown): Failure {
     hint: 'Try again; if it stays, report it.',
   };
 }
+
+/** The outcome of work in a worker: what cannot pass between workers, or breaks one, is a failure like any other. */
+export async function outcomeOf<T>(work: T): Promise<Awaited<T> | { readonly failure: Failure }> {
+  try {
+    return await work;
+  } catch (error) {
+    return { failure: toFailure(error) };
+  }
+}

@@ -8,7 +8,7 @@ import type { Cut } from '@/core/timeline/cut';
 import { EXPORT_AGAIN } from '@/core/formats/limits';
 import { FairQueue } from '@/core/parallel/fairQueue';
 import { stretchBuffers } from './buffers';
-import type { Failure } from './failure';
+import { toFailure, type Failure } from './failure';
 import type { ClipTask, FileMeasurement, MeasureApi, Outcome } from './measure.worker';
 import { mostWorkers } from './mostWorkers';
 import { withProgress } from './progress';
@@ -206,7 +206,7 @@ class MeasurePool {
     /** Of work that reads a file, which may come to no end. */
     pulse: Pulse | null = null,
   ): Promise<Outcome<T>> {
-    return new Promise((resolve, reject) => {
+    return new Promise((resolve) => {
       const job = ++this.jobs;
       const run = async (hand: Hand): Promise<void> => {
         if (signal.aborted) return resolve({ cancelled: true });
@@ -228,7 +228,7 @@ class MeasurePool {
         try {
           resolve(await Promise.race([start(hand.api, job), stuck]));
         } catch (error) {
-          reject(error as Error);
+          resolve({ failure: toFailure(error) });
         } finally {
           clearTimeout(watch);
           stop?.();

@@ -3,6 +3,7 @@ import type { WriteFormat } from '@/core/audio/pcm';
 import type { MovingSums } from '@/core/loudness/movingSums';
 import type { Id, Project } from '@/core/programme/model';
 import type { SubBlockRange } from '@/core/render/dirtyRanges';
+import { outcomeOf } from './failure';
 import type { Outcome } from './measure.worker';
 import type { ProgrammeApi, ProgrammeSummary, Solved } from './programme.worker';
 import { withProgress } from './progress';
@@ -18,7 +19,7 @@ function withCancel<T>(
   const job = ++jobs;
   const abort = (): void => void api.cancel(job);
   signal.addEventListener('abort', abort);
-  return start(job).finally(() => signal.removeEventListener('abort', abort));
+  return outcomeOf(start(job)).finally(() => signal.removeEventListener('abort', abort));
 }
 
 function startRenderWorker(): { worker: Worker; api: Remote<RenderApi> } {
@@ -78,24 +79,24 @@ export class ProgrammeEngine {
     onProgress: (done: number) => void,
   ): Promise<Outcome<ProgrammeSummary>> {
     return withProgress<Outcome<ProgrammeSummary>>(onProgress, (report) =>
-      this.measureApi.measure(project, seen, report),
+      outcomeOf(this.measureApi.measure(project, seen, report)),
     );
   }
 
   /** Integrated loudness of another state of the programme, LUFS. */
   integratedOf(project: Project): Promise<Outcome<number | null>> {
-    return this.measureApi.integratedOf(project);
+    return outcomeOf(this.measureApi.integratedOf(project));
   }
 
   /** The sums that give the programme's figures for any gain on these clips; `null` when none of them sounds. */
   moving(project: Project, moving: ReadonlySet<Id>): Promise<Outcome<MovingSums | null>> {
-    return this.measureApi.moving(project, moving);
+    return outcomeOf(this.measureApi.moving(project, moving));
   }
 
   /** Each clip's share of the programme's gated energy; see {@link ProgrammeApi.shares}. */
   shares(project: Project, onProgress: (done: number) => void): Promise<Outcome<ReadonlyMap<Id, number>>> {
     return withProgress<Outcome<ReadonlyMap<Id, number>>>(onProgress, (report) =>
-      this.measureApi.shares(project, report),
+      outcomeOf(this.measureApi.shares(project, report)),
     );
   }
 
@@ -106,7 +107,7 @@ export class ProgrammeEngine {
     goalLufs: number,
     room: { readonly minDb: number; readonly maxDb: number },
   ): Promise<Outcome<Solved>> {
-    return this.measureApi.solve(project, moving, goalLufs, room);
+    return outcomeOf(this.measureApi.solve(project, moving, goalLufs, room));
   }
 
   /** A stretch of the programme to be heard. */

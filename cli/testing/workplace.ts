@@ -22,7 +22,8 @@ export async function workplace(name: string) {
   const program = await buildCli();
   const folder = mkdtempSync(join(tmpdir(), `dengung-${name}-`));
   afterAll(() => rmSync(folder, { recursive: true, force: true }));
-  const env = { ...process.env, DENGUNG_CWD: folder, DENGUNG_ROOT: root };
+  const own = { DENGUNG_CWD: folder, DENGUNG_ROOT: root };
+  const env = { ...process.env, ...own };
   return {
     root,
     folder,
@@ -62,6 +63,9 @@ export async function workplace(name: string) {
     },
     /** Starts the program and lets it run. */
     start: (...args: string[]): ChildProcess =>
-      spawn(process.execPath, [program, ...args], { env, stdio: ['ignore', 'pipe', 'pipe'] }),
+      spawn(process.execPath, [program, ...args], {
+        env: { ...process.env, ...own },
+        stdio: ['ignore', 'pipe', 'pipe'],
+      }),
   };
 }

@@ -3,7 +3,6 @@ import { matchMedia } from '@/core/timeline/matchMedia';
 import { placeCut } from '@/core/timeline/toProject';
 import type { Cut } from '@/core/timeline/cut';
 import type { Id, Project, Source } from '@/core/programme/model';
-import { toFailure } from '@/engine/failure';
 import { measurePool } from '@/engine/measurePool';
 import { newId } from './newId';
 import type { PendingCut } from './state';
@@ -74,9 +73,7 @@ export class Cuts {
   }
 
   private async read({ id, file, name, frameRateId }: PendingCut): Promise<void> {
-    const outcome = await measurePool()
-      .readCut(file, name, frameRateId)
-      .catch((error: unknown) => ({ failure: toFailure(error) }));
+    const outcome = await measurePool().readCut(file, name, frameRateId);
     if ('ok' in outcome) this.change(id, { cut: outcome.ok, failure: null });
     else if ('failure' in outcome) this.change(id, { cut: null, failure: outcome.failure });
   }

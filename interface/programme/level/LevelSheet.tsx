@@ -8,7 +8,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { useEffect, useMemo, useState } from 'react';
 import { isStale } from '@/core/levelling/ledger';
 import { gainsOf, propose, wantExactPeak } from '@/core/levelling/propose';
-import type { MeasuredClip, Proposal, ProposalRow } from '@/core/levelling/proposal';
+import type { MeasuredClip, Proposal } from '@/core/levelling/proposal';
 import { UNIT } from '@/core/levelling/reading';
 import { SET_KINDS, setsOf, type SetKind } from '@/core/levelling/sets';
 import { applyGains } from '@/core/programme/edits/gain';
