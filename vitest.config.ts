@@ -4,6 +4,7 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   resolve: { alias: { '@': fileURLToPath(new URL('.', import.meta.url)) } },
   test: {
+    maxWorkers: '100%',
     include: ['{core,codecs,engine,storage,interface,cli,scripts}/**/*.test.{ts,tsx}'],
     environment: 'node',
     setupFiles: ['scripts/fixedSeed.ts'],

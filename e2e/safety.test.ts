@@ -170,7 +170,7 @@ describe('the shelf', () => {
     const told = await listed.getText();
     expect(told).toMatch(/broken\nThis project is damaged: .+\./);
     expect(told).toMatch(/nothing\nNothing but a damaged note of it is left\./);
-    expect(told).toMatch(/odd date\n/);
+    expect(told).toMatch(/Odd\n/);
     await page.press('Whole');
     await (await page.find('section[aria-label="Verdict on the programme"] button')).click();
     expect(await page.text('[role=menu]')).toMatch(/1 target of yours cannot be read: save as a file/);
@@ -273,7 +273,7 @@ describe('a file that is written', () => {
         await page.text('section[aria-label="The finished file"]'),
       ),
     );
-    expect(await page.text('[data-disagrees]')).toMatch(/does not measure what was worked out/);
+    expect(await page.text('[data-disagrees]')).toMatch(/does not measure what was predicted/);
     await page.button('Save it all the same');
   });
 });

@@ -23,6 +23,8 @@ export interface ShelfEntry {
 /** A record of the shelf that cannot be read, nor the project it stands for. */
 export interface UnreadableEntry {
   readonly id: string;
+  /** Its name where that can be read, else its id. */
+  readonly name: string;
   /** What is the matter, as a full sentence. */
   readonly why: string;
 }
@@ -59,14 +61,21 @@ function entryOf(project: Project, deletedAt: number | null): ShelfEntry {
   };
 }
 
+/** The name in a record that may be anything; `null` when there is none. */
+function nameIn(record: unknown): string | null {
+  const { name } = (record ?? {}) as Readonly<Record<string, unknown>>;
+  return typeof name === 'string' && name !== '' ? name : null;
+}
+
 /** An entry made anew from its project, where the shelf's own record of it is damaged. */
 async function mended(id: string): Promise<ShelfEntry | UnreadableEntry> {
   const stored = await projectStore.getItem<StoredProject>(id);
-  if (!stored) return { id, why: 'Nothing but a damaged note of it is left.' };
+  const name = nameIn(stored?.['project']) ?? nameIn(await shelfStore.getItem(id)) ?? id;
+  if (!stored) return { id, name, why: 'Nothing but a damaged note of it is left.' };
   try {
     return { ...entryOf(readProject(stored).project, null), modifiedAt: 0, id };
   } catch (error) {
-    if (error instanceof ProjectFormatError) return { id, why: error.message };
+    if (error instanceof ProjectFormatError) return { id, name, why: error.message };
     throw error;
   }
 }

@@ -11,7 +11,7 @@ import { integratedAt, solveGain } from '@/core/loudness/gainSolve';
 import { placeInClip, type PlaceTold } from './explain';
 import { isStale } from './ledger';
 import type { ProgrammeLevel } from './programmeShift';
-import { gainsOf, propose } from './propose';
+import { gainsOf, propose, wantExactPeak } from './propose';
 import type { GainLimit, LevelRequest, MeasuredClip, ProposalRow } from './proposal';
 
 /** Music for this much of its length under speech is music under speech. */
@@ -46,6 +46,8 @@ export interface PlanStep {
   readonly rows: readonly ProposalRow[];
   /** Clips whose gain was set by hand, which is kept. */
   readonly kept: readonly Id[];
+  /** Clips whose exact true peak has to be known before their ceiling can be promised. */
+  readonly inexact: readonly Clip[];
 }
 
 /** A change smaller than this is none, dB: what stands where it belongs stays to the bit. */
@@ -95,7 +97,7 @@ export function planSteps(
     const all = entries.filter(({ clip }) => partOf(clip) === part);
     const byHand = all.filter(({ clip }) => clip.gain.reason.kind === 'byHand' && !release.has(clip.id));
     const kept = new Set(byHand.map(({ clip }) => clip.id));
-    if (!level) return { part, goal: null, rows: [], kept: [...kept] };
+    if (!level) return { part, goal: null, rows: [], kept: [...kept], inexact: [] };
     const goal = project.target.integratedLufs + level.relativeLu + shiftDb;
     const request: LevelRequest = {
       measure: level.measure,
@@ -107,17 +109,18 @@ export function planSteps(
       floorLufs: null,
     };
     const wanted = all.filter((entry) => !kept.has(entry.clip.id) && (!changedOnly || isChanged(entry)));
-    const { rows } = propose(wanted, request, {
+    const proposal = propose(wanted, request, {
       setOf: ({ setName, sourceId }) => setName ?? sourceId,
       place,
     });
-    const planned = rows.map((row): ProposalRow => {
+    const planned = proposal.rows.map((row): ProposalRow => {
       const { reason } = row;
       return settled(
         reason.kind === 'levelled' && !row.skipped ? { ...row, reason: { ...reason, mode: 'plan' } } : row,
       );
     });
-    return { part, goal, rows: planned, kept: [...kept] };
+    const inexact = wantExactPeak(proposal, wanted).map(({ clip }) => clip);
+    return { part, goal, rows: planned, kept: [...kept], inexact };
   });
 }
 

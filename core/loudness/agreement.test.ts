@@ -9,8 +9,8 @@ const figures = (integratedLufs: number | null, truePeakDbtp: number | null) => 
 describe('a written file against what was worked out', () => {
   it.each([
     [figures(-23, -1), figures(-23.015, -1.09), null],
-    [figures(-23, -1), figures(-23.03, -1), /−23\.00 LUFS predicted, −23\.03 LUFS written/],
-    [figures(-23, 2.1), figures(-23, 0), /2\.10 dBTP predicted, 0\.00 dBTP written/],
+    [figures(-23, -1), figures(-23.03, -1), /−23\.00 LUFS predicted, −23\.03 LUFS in the file/],
+    [figures(-23, 2.1), figures(-23, 0), /2\.10 dBTP predicted, 0\.00 dBTP in the file/],
     [figures(-23, -1), figures(null, -1), /—/],
     [figures(-69.99, -60), figures(null, -60), null],
     [figures(null, null), figures(null, null), null],

@@ -23,16 +23,16 @@ export function disagreement(predicted: Compared, written: Compared): string | n
   const parts = [
     ...(differ(predicted.integratedLufs, written.integratedLufs, LOUDNESS_LU, FAINT_LUFS)
       ? [
-          `${withUnit(predicted.integratedLufs, 'LUFS', 2)} predicted, ${withUnit(written.integratedLufs, 'LUFS', 2)} written`,
+          `${withUnit(predicted.integratedLufs, 'LUFS', 2)} predicted, ${withUnit(written.integratedLufs, 'LUFS', 2)} in the file`,
         ]
       : []),
     ...(differ(predicted.truePeakDbtp, written.truePeakDbtp, PEAK_DB, FAINT_DBTP)
       ? [
-          `${withUnit(predicted.truePeakDbtp, 'dBTP', 2)} predicted, ${withUnit(written.truePeakDbtp, 'dBTP', 2)} written`,
+          `${withUnit(predicted.truePeakDbtp, 'dBTP', 2)} predicted, ${withUnit(written.truePeakDbtp, 'dBTP', 2)} in the file`,
         ]
       : []),
   ];
-  return parts.length === 0 ? null : `The file does not measure what was worked out: ${parts.join('; ')}.`;
+  return parts.length === 0 ? null : `The file does not measure what was predicted: ${parts.join('; ')}.`;
 }
 
 /** Samples that were cut off at full scale, in a sentence; `null` when there were none. */

@@ -12,8 +12,8 @@ const REACH = 160;
 const BETA = 9;
 /** Blocks this much under the highest by the standard filter cannot hold the peak: −6 dB. */
 const BLOCK_MARGIN = 0.5;
-/** Nor can stretches this much under it by the standard filter: −2 dB. */
-const NEAR_MARGIN = 0.8;
+/** Nor can stretches this much under it by the standard filter: −4 dB, as it reads up to 3 dB too little of random signs. */
+const NEAR_MARGIN = 0.62;
 /** Samples on either side that belong to such a stretch. */
 const NEAR = 1;
 /** What lies between the points of a fourfold grid is at most 1/cos(π/8) over them; a little room besides. */

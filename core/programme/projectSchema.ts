@@ -127,7 +127,7 @@ function fault(schema: Schema, value: unknown, where: string): string | null {
     schema.validateSync(value, { strict: true, abortEarly: true });
     return null;
   } catch (error) {
-    if (error instanceof ValidationError) return `${where}: ${error.message}`;
+    if (error instanceof ValidationError) return `${where}: ${error.message.replace(/^this /, 'it ')}`;
     throw error;
   }
 }

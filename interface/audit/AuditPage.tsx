@@ -7,6 +7,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
+import { exactPeakToShow } from '@/core/levelling/exactPeak';
 import { mendOf } from '@/core/levelling/fileGain';
 import { EBU_R128 } from '@/core/targets/shipped';
 import type { Target } from '@/core/targets/target';
@@ -28,8 +29,16 @@ import { useExactWhereNear } from './useExactWhereNear';
 
 const panel = { border: 1, borderColor: 'divider', borderRadius: 1, bgcolor: 'background.paper' } as const;
 
-function About({ audited: { file, measurement } }: { audited: Audited }) {
+function About({
+  audited: { file, measurement },
+  exact,
+}: {
+  audited: Audited;
+  /** The exact true peak where it is known, dBTP. */
+  exact: number | null;
+}) {
   const { format, figures, overview } = measurement;
+  const exactShown = exactPeakToShow(figures.truePeakDbtp, exact);
   return (
     <Box sx={{ ...panel, p: 1.5 }}>
       <Box sx={{ display: 'flex', gap: 2, alignItems: 'baseline', mb: 1 }}>
@@ -60,6 +69,7 @@ function About({ audited: { file, measurement } }: { audited: Audited }) {
         <span>Max short-term {figure(figures.maxShortTermLufs)} LUFS</span>
         <span>Max momentary {figure(figures.maxMomentaryLufs)} LUFS</span>
         <span>Loudness range {figure(figures.loudnessRangeLu)} LU</span>
+        {exactShown !== null && <span>Exact true peak {figure(exactShown)} dBTP</span>}
         {figures.channelPeaks.map(({ label, truePeakDbtp }, index) => (
           <span key={index}>
             {label} {figure(truePeakDbtp)} dBTP
@@ -193,7 +203,7 @@ export function AuditPage() {
         )}
         {audited && verdict && advice && (
           <>
-            <About audited={audited} />
+            <About audited={audited} exact={exact} />
             <Box component="section" aria-label="Verdict on the file" sx={panel}>
               <VerdictView verdict={verdict} of="the whole file" />
               <Box

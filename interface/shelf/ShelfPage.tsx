@@ -275,7 +275,7 @@ export function ShelfPage() {
       {shelf.list && shelf.list.unreadable.length > 0 && (
         <UnreadableList
           entries={shelf.list.unreadable}
-          onDelete={({ id }) => void shelf.actOn(id, 'This project', () => deleteProject(id))}
+          onDelete={({ id, name }) => void shelf.actOn(id, name, () => deleteProject(id))}
         />
       )}
       {inBin.length > 0 && (

@@ -44,7 +44,7 @@ export function UnreadableList({
           }}
         >
           <Box sx={{ flex: 1, minWidth: 0 }}>
-            <Box sx={{ fontWeight: 600, overflowWrap: 'anywhere' }}>{entry.id}</Box>
+            <Box sx={{ fontWeight: 600, overflowWrap: 'anywhere' }}>{entry.name}</Box>
             <Box sx={{ color: 'text.secondary', fontSize: 12.5 }}>{entry.why}</Box>
           </Box>
           <Button color="inherit" onClick={() => void save(entry.id)}>

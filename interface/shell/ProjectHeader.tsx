@@ -187,8 +187,8 @@ function HomeButton() {
       <Dialog open={asking && failed} onClose={() => setAsking(false)} aria-labelledby="leave-title">
         <DialogTitle id="leave-title">The last steps are not saved</DialogTitle>
         <DialogContent>
-          {failed && `${save.message} ${save.hint}`} They are held as long as this page is not closed or
-          reloaded.
+          {failed && `${save.message} ${save.hint}`} If you leave, the steps are held until this page is
+          closed or reloaded.
         </DialogContent>
         <DialogActions>
           <Button onClick={() => saveProjectFile(session.state.history)}>Save as a file</Button>

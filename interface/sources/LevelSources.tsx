@@ -5,7 +5,7 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useMemo, useState } from 'react';
-import { propose } from '@/core/levelling/propose';
+import { propose, wantExactPeak } from '@/core/levelling/propose';
 import { PLAIN_REQUEST, type ProposalRow } from '@/core/levelling/proposal';
 import { readNames, setsOf } from '@/core/levelling/sets';
 import { soundAsClip } from '@/core/levelling/soundAsClip';
@@ -21,6 +21,7 @@ import { readFigure } from '../programme/level/levelFigures';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { AlsoPlaced, usePlaced } from './AlsoPlaced';
 import { ChosenPopover } from './ChosenPopover';
+import { useExactPeaks, useExactSearch } from './useExactSources';
 
 /** The ways that sources can be levelled before they are clips. */
 const HOWS = ['each', 'all', 'folder', 'name'] as const satisfies readonly How[];
@@ -47,20 +48,35 @@ export function LevelSources({ chosen }: { chosen: readonly Source[] }) {
   const mode: LevelMode = how === 'each' ? 'each' : 'together';
   const names = useMemo(() => (how === 'name' ? readNames(namesText) : []), [how, namesText]);
   const goal = readFigure(goalText ?? String(target.integratedLufs), 'Goal', 'integrated');
-  const rows = useMemo(() => {
-    if (anchor === null || typeof goal !== 'number' || 'error' in names) return [];
-    const entries = chosen.map((source) =>
-      soundAsClip(
-        source.id,
-        source.name,
-        measurements.get(sourceKey(source)) ?? null,
-        source.frames,
-        source.trimDb,
-      ),
-    );
+  const { known, onKnown } = useExactPeaks();
+  const { rows, inexact } = useMemo(() => {
+    if (anchor === null || typeof goal !== 'number' || 'error' in names) return { rows: [], inexact: [] };
+    const sounds = chosen.map((source) => measurements.get(sourceKey(source)) ?? null);
+    const entries = chosen.map((source, i) => {
+      const sound = sounds[i]!;
+      const entry = soundAsClip(source.id, source.name, sound, source.frames, source.trimDb);
+      const exactTruePeakDbtp = sound ? known.get(sound) : undefined;
+      const measurement =
+        exactTruePeakDbtp === undefined || !entry.measurement
+          ? entry.measurement
+          : { ...entry.measurement, exactTruePeakDbtp };
+      return { ...entry, measurement, damage: source.warnings };
+    });
     const request = { ...PLAIN_REQUEST, mode, goal, ceilingDbtp: target.maxTruePeakDbtp };
-    return propose(entries, request, { setOf: setsOf(project, how === 'each' ? 'all' : how, names) }).rows;
-  }, [anchor, goal, mode, how, names, chosen, measurements, target, project]);
+    const proposal = propose(entries, request, {
+      setOf: setsOf(project, how === 'each' ? 'all' : how, names),
+    });
+    const near = new Set(wantExactPeak(proposal, entries).map(({ clip }) => clip.id));
+    return {
+      rows: proposal.rows,
+      inexact: chosen.flatMap((source, i) => {
+        const sound = sounds[i];
+        return sound && near.has(source.id) ? [{ sound, audioKey: source.audioKey }] : [];
+      }),
+    };
+  }, [anchor, goal, mode, how, names, chosen, measurements, target, project, known]);
+  const [next] = inexact;
+  useExactSearch(next && { sound: next.sound, blob: session.engine.audioOf(next.audioKey) }, onKnown);
   const usable = rows.filter(fits);
   const placed = usePlaced(chosen);
   const apply = (): void => {
@@ -131,8 +147,13 @@ export function LevelSources({ chosen }: { chosen: readonly Source[] }) {
         ))}
       </Box>
       <AlsoPlaced placed={placed} checked={alsoPlaced} onChange={setAlsoPlaced} />
-      <Button variant="contained" disabled={usable.length === 0} onClick={apply} sx={{ alignSelf: 'start' }}>
-        Trim {count(usable.length, 'source')}
+      <Button
+        variant="contained"
+        disabled={usable.length === 0 || inexact.length > 0}
+        onClick={apply}
+        sx={{ alignSelf: 'start' }}
+      >
+        {inexact.length > 0 ? 'Working out exact true peaks …' : `Trim ${count(usable.length, 'source')}`}
       </Button>
     </ChosenPopover>
   );

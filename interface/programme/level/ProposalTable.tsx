@@ -69,7 +69,7 @@ export function ProposalTable({ rows, measure, left, onLeave, withRow }: Props) 
     { heading: `After ${unit}`, width: '50px', right: true, cell: (row) => figure(row.after) },
     {
       heading: 'Peak dBTP',
-      width: '46px',
+      width: '62px',
       right: true,
       title: ({ exactPeakAfter }) =>
         exactPeakAfter === null
@@ -80,7 +80,7 @@ export function ProposalTable({ rows, measure, left, onLeave, withRow }: Props) 
           {figure(truePeakAfter)}
           {exactPeakAfter !== null && (
             <Box component="span" data-exact sx={{ display: 'block', fontSize: 11, color: 'text.secondary' }}>
-              ={figure(exactPeakAfter)}
+              exact {figure(exactPeakAfter)}
             </Box>
           )}
         </>

@@ -6,7 +6,7 @@ import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import Typography from '@mui/material/Typography';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import {
   carriedOut,
   isChanged,
@@ -121,7 +121,11 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
         : null,
     [ready, programme, project],
   );
-  const waiting = steps.some((step) => step.rows.some((row) => row.skipped === 'notMeasured'));
+  // Near a ceiling the promise to keep it needs the exact true peaks.
+  const inexact = useMemo(() => steps.flatMap((step) => step.inexact), [steps]);
+  useEffect(() => session.findExactPeaks(inexact), [session, inexact]);
+  const unmeasured = steps.some((step) => step.rows.some((row) => row.skipped === 'notMeasured'));
+  const waiting = unmeasured || inexact.length > 0;
   const nothing = shift !== null && planned === project && shift.shiftDb === 0;
   const carryOut = (): void => {
     if (!shift) return;
@@ -171,7 +175,9 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
         <PlanTable plan={plan} steps={steps} onPlan={setPlan} />
         <Box role="status" data-plan-shift={shift ? shift.shiftDb : ''} sx={{ mt: 0.75, fontSize: 12.5 }}>
           {waiting
-            ? 'Some clips are still being measured.'
+            ? unmeasured
+              ? 'Some clips are still being measured.'
+              : `Working out the exact true peak of ${count(inexact.length, 'clip')} near the ceiling …`
             : !shift
               ? project.clips.length === 0
                 ? 'There is nothing to level yet.'
