@@ -1,58 +1,23 @@
 import { constants } from 'node:fs';
 import { access, mkdir, stat } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
-import type { SoundChoice } from '@/core/audio/soundChoice';
-import { readPlan } from '@/core/levelling/planFile';
-import { propose, wantExactPeak } from '@/core/levelling/propose';
-import {
-  PLAIN_REQUEST,
-  type LevelRequest,
-  type MeasuredClip,
-  type ProposalRow,
-} from '@/core/levelling/proposal';
-import { setByName } from '@/core/levelling/sets';
+import type { ProposalRow } from '@/core/levelling/proposal';
 import { soundAsClip } from '@/core/levelling/soundAsClip';
 import { soundMeasurement } from '@/core/loudness/sound';
-import type { LevelMeasure, LevelMode } from '@/core/programme/model';
-import type { Plan, PlanPart } from '@/core/programme/plan';
-import type { Target } from '@/core/targets/target';
 import { signed } from '@/core/text/figures';
 import { csvRow } from './csv';
 import { expand, type Named } from './expand';
 import { failed } from './failed';
-import { absolute, FileError, readText, trouble, type Trouble } from './files';
-import { exactPeakOf, measureFile, type Measured } from './measureFile';
+import { absolute, FileError, trouble, type Trouble } from './files';
+import { measureFile } from './measureFile';
 import { osPath } from './names';
 import { checkOutput, replacedNotes, writeText, type Output } from './output';
 import { outputNames } from './outputNames';
 import { openPool, type Pool } from './pool';
 import { ProgressLine } from './progress';
+import { planOf, proposeAll, type Entry, type LevelManyOptions } from './proposeMany';
 import { jsonText, say, sayJson, shown } from './say';
-import { writeLevelled, type FileFormat } from './writeLevelled';
-
-export interface LevelManyOptions {
-  readonly files: readonly string[];
-  readonly target: Target;
-  readonly mode: LevelMode;
-  readonly by: LevelMeasure;
-  /** In the measure's unit. */
-  readonly goal: number;
-  /** dBTP. */
-  readonly ceiling: number;
-  /** Which set a file is in when they are levelled together: by folder, or by what names hold; `null`: all are one. */
-  readonly sets: 'folder' | readonly string[] | null;
-  /** A plan file: a file's part is the name of its folder. */
-  readonly plan: string | null;
-  /** Folder to write to; `null` writes nothing. */
-  readonly out: string | null;
-  /** File for the proposal: .csv or .json. */
-  readonly report: string | null;
-  readonly fileFormat: FileFormat;
-  readonly keepExisting: boolean;
-  readonly json: boolean;
-  readonly choice: SoundChoice;
-  readonly jobs: number;
-}
+import { writeLevelled } from './writeLevelled';
 
 /** One file of the proposal, as `--json` and `--report` say it. */
 interface LevelledFile {
@@ -74,24 +39,6 @@ interface LevelledFile {
   /** It stood there before and was replaced. */
   readonly replaced: boolean;
   readonly error?: Trouble;
-}
-
-/** Folders whose names say what is in them. */
-const PARTS: Readonly<Record<string, PlanPart>> = {
-  dialogue: 'dialogue',
-  narration: 'narration',
-  music: 'musicAlone',
-  'music under': 'musicUnder',
-  effects: 'effects',
-  ambience: 'ambience',
-};
-
-/** A file that is levelled, or why it cannot be. */
-interface Entry {
-  readonly file: string;
-  readonly sound: Measured | null;
-  readonly clip: MeasuredClip | null;
-  readonly error: LevelledFile['error'] | null;
 }
 
 async function measureAll(named: readonly Named[], options: LevelManyOptions, pool: Pool): Promise<Entry[]> {
@@ -120,107 +67,6 @@ async function measureAll(named: readonly Named[], options: LevelManyOptions, po
   await Promise.all(Array.from({ length: Math.max(1, options.jobs) }, take));
   progress.clear();
   return entries;
-}
-
-const MOST_PLAN_BYTES = 1_000_000;
-
-async function planOf(path: string | null): Promise<Plan | null> {
-  if (path === null) return null;
-  const text = await readText(path, (bytes) => {
-    if (bytes > MOST_PLAN_BYTES)
-      throw new FileError('tooLarge', 'This is larger than any plan.', 'Check that it is the right file.');
-  });
-  const found = readPlan(text);
-  if ('error' in found)
-    throw new FileError('notAPlan', found.error, 'Save it from the plan’s menu, as a file.');
-  return found;
-}
-
-function request(options: LevelManyOptions): LevelRequest {
-  const { by: measure, mode, goal, ceiling: ceilingDbtp } = options;
-  return { ...PLAIN_REQUEST, measure, mode, goal, ceilingDbtp };
-}
-
-/** The set of a file: its folder, or the name that holds for it; alone where none does. */
-function setOf(file: string, sets: LevelManyOptions['sets']): string {
-  if (sets === null) return '';
-  if (sets === 'folder') return dirname(absolute(file));
-  return setByName([basename(file)], sets, file);
-}
-
-/** One request with the files it is for. */
-interface Asked {
-  readonly request: LevelRequest;
-  readonly clips: readonly MeasuredClip[];
-}
-
-/** What is asked for each file: all the same, or by the plan each part its level; a sentence for files left alone. */
-function asked(
-  clips: readonly MeasuredClip[],
-  options: LevelManyOptions,
-  plan: Plan | null,
-): { requests: readonly Asked[]; leftAlone: ReadonlyMap<string, string> } {
-  if (!plan) return { requests: [{ request: request(options), clips }], leftAlone: new Map() };
-  const leftAlone = new Map<string, string>();
-  const requests: Asked[] = [];
-  for (const entry of clips) {
-    const file = entry.clip.id;
-    const folder = basename(dirname(absolute(file))).toLowerCase();
-    const part = PARTS[folder];
-    const level = part && plan.levels[part];
-    if (level) {
-      const own: LevelRequest = {
-        ...request(options),
-        measure: level.measure,
-        mode: 'each',
-        goal: options.target.integratedLufs + level.relativeLu,
-        ceilingDbtp: level.ceilingDbtp ?? options.ceiling,
-      };
-      requests.push({ request: own, clips: [entry] });
-    } else
-      leftAlone.set(
-        file,
-        part
-          ? `Skipped: the plan leaves ${folder} alone.`
-          : `Skipped: its folder “${folder}” is none of ${Object.keys(PARTS).join(', ')}.`,
-      );
-  }
-  return { requests, leftAlone };
-}
-
-/** Rows by file; where the ceiling is near, by the exact true peak as well. */
-async function proposeAll(
-  entries: readonly Entry[],
-  options: LevelManyOptions,
-  plan: Plan | null,
-): Promise<Map<string, ProposalRow | string>> {
-  const clips = entries.flatMap(({ clip }) => (clip ? [clip] : []));
-  const sounds = new Map(entries.map(({ file, sound }) => [file, sound]));
-  const { requests, leftAlone } = asked(clips, options, plan);
-  const rows = new Map<string, ProposalRow | string>(leftAlone);
-  for (const one of requests) {
-    const sets = { setOf: ({ id }: { id: string }) => setOf(id, options.sets) };
-    let now = one.clips;
-    let proposal = propose(now, one.request, sets);
-    for (;;) {
-      const wanted = wantExactPeak(proposal, now);
-      if (wanted.length === 0) break;
-      const exact = new Map<string, number | null>();
-      for (const { clip } of wanted) {
-        const peak = await exactPeakOf(clip.id, options.choice, sounds.get(clip.id)!, () => undefined);
-        exact.set(clip.id, peak.truePeakDbtp);
-      }
-      now = now.map((entry) => {
-        const peak = exact.get(entry.clip.id);
-        return peak === undefined || !entry.measurement
-          ? entry
-          : { ...entry, measurement: { ...entry.measurement, exactTruePeakDbtp: peak } };
-      });
-      proposal = propose(now, one.request, sets);
-    }
-    for (const row of proposal.rows) rows.set(row.clipId, row);
-  }
-  return rows;
 }
 
 const nothing = {
