@@ -5,7 +5,7 @@ import { StorageError } from '@/storage/failure';
 import { loadProject } from '@/storage/projects';
 import { holdProject, takeProject, type Holder, type ProjectLock } from '../session/projectLock';
 import { Session } from '../session/session';
-import { holdUnsaved, takeUnsaved } from '../session/unsaved';
+import { holdUnsaved, keepTrying, letGo, takeUnsaved } from '../session/unsaved';
 
 /** What has become of a project that was to be opened. */
 export type Opened =
@@ -53,15 +53,11 @@ const GONE: Opened = {
 /** Closes a session that is behind: waits for what is being kept, and holds on to it where it cannot be. */
 async function leave(id: string, session: Session, lock: ProjectLock): Promise<void> {
   const { keeping } = session;
-  const { history } = session.state;
-  holdUnsaved(id, { history, lock });
+  holdUnsaved(id, session.state.history, lock);
   await keeping.settled();
   session.close();
-  if (keeping.isBehind) return;
-  // Opened again in the meantime, it is in other hands.
-  const left = takeUnsaved(id);
-  if (left?.lock === lock) lock.release();
-  else if (left) holdUnsaved(id, left);
+  if (keeping.isBehind) keepTrying(id, lock);
+  else letGo(id, lock);
 }
 
 /** Opens a project from the browser's storage and keeps it open while its stages change; one tab at a time. */
