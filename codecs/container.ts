@@ -19,7 +19,7 @@ import { AudioFileError } from '@/core/formats/errors';
 import { checkSound, CONVERT, EXPORT_AGAIN } from '@/core/formats/limits';
 import { KIND_NAMES, type FileKind } from '@/core/formats/probe';
 import { damage, Filler, silence, type Damage } from './damage';
-import type { ByteDecoder, Decoded } from './decoders';
+import { release, type ByteDecoder, type Decoded } from './decoders';
 import { bearable } from './matroska';
 import { checkTables } from './mp4Tables';
 import { packetDecoder, pcmCodec } from './packets';
@@ -91,11 +91,7 @@ async function* packetPieces(
   let decoder = await begin();
   let decoders = 1;
   const drop = (): void => {
-    try {
-      decoder?.free();
-    } catch {
-      // A decoder that broke off cannot even be freed.
-    }
+    release(decoder);
     decoder = null;
   };
   try {

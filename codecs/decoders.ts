@@ -17,6 +17,15 @@ export interface ByteDecoder {
   free(): void;
 }
 
+/** Gives back what a decoder holds; one that broke off cannot even be freed. */
+export function release(decoder: ByteDecoder | null): void {
+  try {
+    decoder?.free();
+  } catch {
+    // Its memory goes with it.
+  }
+}
+
 /** How long a decoder may take to be ready: where its code is not allowed to run it would wait for ever. */
 const READY_MS = 20_000;
 

@@ -7,6 +7,7 @@ import {
   flacDecoder,
   mp3Decoder,
   oggOpusDecoder,
+  release,
   vorbisDecoder,
   type ByteDecoder,
   type Decoded,
@@ -90,11 +91,7 @@ class SliceDecode {
   }
 
   close(): void {
-    try {
-      this.decoder?.free();
-    } catch {
-      // A decoder that broke off cannot even be freed.
-    }
+    release(this.decoder);
     this.decoder = null;
   }
 

@@ -1,4 +1,5 @@
 import type { ByteSource } from '@/core/audio/byteSource';
+import { viewOf } from '@/core/formats/chunks';
 import { AudioFileError } from '@/core/formats/errors';
 import { EXPORT_AGAIN } from '@/core/formats/limits';
 
@@ -17,9 +18,6 @@ interface Box {
 
 const damagedTable = (what: string): AudioFileError =>
   new AudioFileError('damagedHeader', `The file’s table of its sound makes no sense: ${what}.`, EXPORT_AGAIN);
-
-const viewOf = (bytes: Uint8Array): DataView =>
-  new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 
 async function boxAt(source: ByteSource, at: number, end: number): Promise<Box | null> {
   const head = await source.read(at, 16);

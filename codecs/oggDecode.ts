@@ -1,5 +1,5 @@
 import type { ByteSource } from '@/core/audio/byteSource';
-import type { Decoded, ByteDecoder } from './decoders';
+import { release, type ByteDecoder, type Decoded } from './decoders';
 import { Filler, type Damage } from './damage';
 import { oggPages, withoutContinued, type OggPage } from './oggPages';
 
@@ -99,11 +99,7 @@ export class OggDecode {
   }
 
   private drop(): void {
-    try {
-      this.decoder?.free();
-    } catch {
-      // A decoder that broke off cannot even be freed.
-    }
+    release(this.decoder);
     this.decoder = null;
   }
 

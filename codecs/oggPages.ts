@@ -1,4 +1,5 @@
 import type { ByteSource } from '@/core/audio/byteSource';
+import { viewOf } from '@/core/formats/chunks';
 
 /** The longest a page can be, bytes. Source: RFC 3533, clause 6. */
 const LONGEST_PAGE = 27 + 255 + 255 * 255;
@@ -40,9 +41,6 @@ function checksum(page: Uint8Array): number {
   }
   return value;
 }
-
-const viewOf = (bytes: Uint8Array): DataView =>
-  new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 
 const isCapture = (bytes: Uint8Array, at: number): boolean =>
   bytes[at] === 0x4f && bytes[at + 1] === 0x67 && bytes[at + 2] === 0x67 && bytes[at + 3] === 0x53;
