@@ -4,7 +4,7 @@ import type { ByteSource } from '@/core/audio/byteSource';
 import { STEREO } from '@/core/audio/layout';
 import type { AudioReader } from '@/core/audio/reader';
 import { openPcm } from '@/core/formats/openPcm';
-import { MovingFigures } from '@/core/loudness/movingFigures';
+import { MovingFigures } from '@/core/measuring/movingFigures';
 import { overChannels } from '@/core/loudness/sound';
 import { weightedEnergy } from '@/core/loudness/subBlocks';
 import { changeGain } from '@/core/programme/edits/gain';
@@ -17,9 +17,10 @@ import {
   type Source,
 } from '@/core/programme/model';
 import { newProject } from '@/core/programme/newProject';
-import { measureMoving, movingRanges } from '@/core/render/measureMoving';
-import { ProgrammeMeasurement } from '@/core/render/programmeMeasurement';
-import type { OpenSource } from '@/core/render/sourceAt';
+import { movingRanges } from '@/core/measuring/moving';
+import { measureMoving } from '@/core/measuring/measureMoving';
+import { ProgrammeMeasurement } from '@/core/measuring/programmeMeasurement';
+import type { OpenSource } from '@/core/signal/source';
 import { makeProgramme } from './makeProgramme';
 
 const RATE = 48_000;
@@ -109,8 +110,9 @@ export async function benchProgramme(minutes: number): Promise<string[]> {
   const middle = project.clips.filter(({ length }) => length === 10 * RATE);
   const clip = middle[Math.floor(middle.length / 2)]!;
   const ids = new Set([clip.id]);
+  const moving = { kind: 'gain', ids } as const;
   const [sumsMs, sums] = await timed(() =>
-    measureMoving(project, ids, movingRanges(project, ids)[0]!, open, () => true),
+    measureMoving(project, moving, movingRanges(project, moving)[0]!, open, () => true),
   );
   const { history } = measurement;
   const levels = {

@@ -6,7 +6,7 @@ import type { LevelRequest, MeasuredClip } from '@/core/levelling/proposal';
 import { STEREO } from '@/core/audio/layout';
 import { LoudnessMeter } from '@/core/loudness/meter';
 import { PLAIN_CLIP, type Clip } from '@/core/programme/model';
-import { clipMeasurementOf, type ClipMeasurement } from '@/core/render/measureClip';
+import { clipMeasurementOf, type ClipMeasurement } from '@/core/measuring/measureClip';
 import { EBU_R128 } from '@/core/targets/shipped';
 
 const CLIPS = 2_000;

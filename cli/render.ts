@@ -4,9 +4,9 @@ import type { TimeRange } from '@/core/loudness/levelTrack';
 import { LoudnessMeter } from '@/core/loudness/meter';
 import { newProject } from '@/core/programme/newProject';
 import { programmeFrames, type Project, type Source } from '@/core/programme/model';
-import { clipStretch } from '@/core/render/clipKey';
-import { measureClip } from '@/core/render/measureClip';
-import { renderRange } from '@/core/render/mix';
+import { clipSound } from '@/core/signal/clipSound';
+import { measureClip } from '@/core/measuring/measureClip';
+import { renderRange } from '@/core/signal/mix';
 import { clock, signed, withUnit } from '@/core/text/figures';
 import type { Cut } from '@/core/timeline/cut';
 import { checkCutSize, readCut } from '@/core/timeline/readCut';
@@ -92,7 +92,7 @@ async function clipReports(project: Project, shelf: MediaShelf): Promise<ClipRep
   const reports: ClipReport[] = [];
   for (const clip of project.clips) {
     const source = sources.get(clip.sourceId)!;
-    const measured = await measureClip(await shelf.open(source), clipStretch(project, clip)!, () => true);
+    const measured = await measureClip(await shelf.open(source), clipSound(project, clip)!, () => true);
     reports.push({
       name: clip.name,
       track: tracks.get(clip.trackId)!,

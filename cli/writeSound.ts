@@ -4,7 +4,7 @@ import { bytesPerSample, WRITTEN } from '@/core/audio/pcm';
 import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
 import { clippedNote, disagreement } from '@/core/loudness/agreement';
 import { figuresOf, type LoudnessFigures } from '@/core/loudness/figures';
-import { renderFile, type RenderSpec } from '@/core/render/renderFile';
+import { renderFile, type RenderSpec } from '@/core/deliver/renderFile';
 import { FileError } from './files';
 import { measureFile, type Measured } from './measureFile';
 import { checkRoom, writeWhole, type Output } from './output';

@@ -162,8 +162,16 @@ describe('a part of a clip', () => {
     const hand = page.driver.actions();
     await hand.move(at).press().move({ origin: Origin.POINTER, x: 0, y: 20 }).perform();
     expect(await page.text('[data-readout]')).toMatch(/on this part \(−\d+\.\d+ dB from before\)/);
+    // The programme's figures move with the hand, by sums, and are what is measured once it rests.
+    await page.until('the true peak to be a bound', async () => {
+      await page.driver.actions().move({ origin: Origin.POINTER, x: 1, y: 0 }).perform();
+      return /≤/.test(await page.text('[data-figure=truePeak]'));
+    });
+    const moving = Number(await page.attribute('[data-figure=integrated]', 'data-value'));
     await page.driver.actions().release().perform();
     await page.button('Undo: Part of argument to');
+    await page.measured();
+    expect(Number(await page.attribute('[data-figure=integrated]', 'data-value'))).toBeCloseTo(moving, 5);
     await page.until('the part to be lower', async () => (await field()) < before - 20 / perLu + 0.2);
     expect((await page.clipLevel('argument')).gain).toBe(0);
     await page.press('Undo: Part of argument to');

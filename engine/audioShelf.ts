@@ -1,7 +1,7 @@
 import type { AudioReader } from '@/core/audio/reader';
 import { withLayout } from '@/core/audio/views';
 import { openPcm } from '@/core/formats/openPcm';
-import type { OpenSource } from '@/core/render/sourceAt';
+import type { OpenSource } from '@/core/signal/source';
 import { cachedBlobSource } from './blobSource';
 
 /** The sound a worker has been given, opened once per file. */

@@ -17,9 +17,9 @@ import {
 } from '@/core/loudness/measureReader';
 import { soundMeasurement, type SoundMeasurement } from '@/core/loudness/sound';
 import { gatingBlocks } from '@/core/loudness/windows';
-import type { ClipStretch } from '@/core/render/clipKey';
-import { exactClipPeak, measureClip, type ClipMeasurement } from '@/core/render/measureClip';
-import { renderFile } from '@/core/render/renderFile';
+import type { ClipSound } from '@/core/signal/clipSound';
+import { exactClipPeak, measureClip, type ClipMeasurement } from '@/core/measuring/measureClip';
+import { renderFile } from '@/core/deliver/renderFile';
 import type { Cut } from '@/core/timeline/cut';
 import { checkCutSize, readCut } from '@/core/timeline/readCut';
 import { FRAME_RATES } from '@/core/timeline/timecode';
@@ -46,9 +46,10 @@ export type Begun =
   /** It is long; these are the peak blocks at which to cut it. */
   | { readonly kind: 'cut'; readonly format: AudioFormat; readonly cuts: readonly number[] };
 
-/** Which stretch of a file to measure as a clip. */
-export interface ClipTask extends ClipStretch {
+/** A clip to measure, and its source. */
+export interface ClipTask {
   readonly blob: Blob;
+  readonly sound: ClipSound;
 }
 
 const cancelled = new Set<number>();
@@ -171,8 +172,8 @@ const api = {
 
   measureClip(job: number, task: ClipTask): Promise<Outcome<ClipMeasurement>> {
     return guarded(job, async () => {
-      const reader = await openKept(task.blob, task.sourceLayoutId);
-      return measureClip(reader, task, () => proceed(job)(0));
+      const reader = await openKept(task.blob, null);
+      return measureClip(reader, task.sound, () => proceed(job)(0));
     });
   },
 
@@ -183,8 +184,8 @@ const api = {
     truePeaks: Float32Array,
   ): Promise<Outcome<{ readonly exact: number | null }>> {
     return guarded(job, async () => {
-      const reader = await openKept(task.blob, task.sourceLayoutId);
-      return exactClipPeak(reader, task, truePeaks, () => proceed(job)(0));
+      const reader = await openKept(task.blob, null);
+      return exactClipPeak(reader, task.sound, truePeaks, () => proceed(job)(0));
     });
   },
 

@@ -3,7 +3,7 @@ import { WHOLE_FIRST_SOUND, type SoundChoice } from '@/core/audio/soundChoice';
 import type { SoundTrack } from '@/core/audio/stream';
 import type { ExactPeak } from '@/core/loudness/exactTruePeak';
 import type { StretchMeasurement } from '@/core/loudness/measureReader';
-import type { ClipMeasurement } from '@/core/render/measureClip';
+import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { Cut } from '@/core/timeline/cut';
 import { EXPORT_AGAIN } from '@/core/formats/limits';
 import { FairQueue } from '@/core/parallel/fairQueue';

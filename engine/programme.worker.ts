@@ -1,9 +1,9 @@
 import { expose, transfer } from 'comlink';
 import { figuresOf, type LoudnessFigures } from '@/core/loudness/figures';
 import { integratedWithin, type WithinRanges } from '@/core/loudness/levelTrack';
-import { MovingFigures, type ProgrammeLevels } from '@/core/loudness/movingFigures';
-import type { MovingSums } from '@/core/loudness/movingSums';
-import { solveMoving, type MovingSolution } from '@/core/loudness/movingSolve';
+import { MovingFigures, type ProgrammeLevels } from '@/core/measuring/movingFigures';
+import { sumsArrays, type MovingSums } from '@/core/measuring/movingSums';
+import { solveMoving, type MovingSolution } from '@/core/measuring/movingSolve';
 import { overChannels } from '@/core/loudness/sound';
 import {
   subBlockCount,
@@ -15,11 +15,12 @@ import { gatedWeights } from '@/core/loudness/gatedWeights';
 import { everyHop, gatingBlocks, shortTermWindows } from '@/core/loudness/windows';
 import { dialogueRanges } from '@/core/programme/dialogue';
 import type { Id, Project } from '@/core/programme/model';
-import type { SubBlockRange } from '@/core/render/dirtyRanges';
-import { allMoving, joinMoving, movingRanges } from '@/core/render/measureMoving';
-import { audibleClips } from '@/core/render/mix';
-import { sharesOf } from '@/core/render/measureShares';
-import { ProgrammeMeasurement } from '@/core/render/programmeMeasurement';
+import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
+import { movesLinearly, movingIds, movingRanges, type Moving } from '@/core/measuring/moving';
+import { allMoving, joinMoving } from '@/core/measuring/measureMoving';
+import { audibleClips } from '@/core/signal/audible';
+import { sharesOf } from '@/core/measuring/measureShares';
+import { ProgrammeMeasurement } from '@/core/measuring/programmeMeasurement';
 import { buffersOf } from './buffers';
 import type { Outcome } from './measure.worker';
 import { toFailure, type Failure } from './failure';
@@ -173,15 +174,19 @@ let newestMoving = 0;
 
 /**
  * Takes the sums where the clips are, side by side; what lies between is known already.
- * @returns `undefined` when they are not wanted any more, `null` when none of the clips sounds
+ * @returns `undefined` when they are not wanted any more, `null` when none of the clips sounds, or what they go through is not
+ * linear
  */
 async function movingSums(
   project: Project,
-  moving: ReadonlySet<Id>,
+  moving: Moving,
   wanted: () => boolean,
 ): Promise<MovingSums | null | undefined> {
   const { history } = present.measurement;
-  if (history && audibleClips(project).every(({ id }) => moving.has(id))) return allMoving(history);
+  const ids = movingIds(moving);
+  if (!movesLinearly(project, ids)) return null;
+  const all = moving.kind === 'gain' && audibleClips(project).every(({ id }) => ids.has(id));
+  if (history && all) return allMoving(history);
   const ranges = movingRanges(project, moving).flatMap((range) => pieces(range, PIECE));
   const sums = await eachPiece(ranges, wanted, (range) => pool.measureMoving(project, moving, range));
   return sums && history ? joinMoving(sums, history) : undefined;
@@ -230,16 +235,17 @@ const api = {
     }
   },
 
-  /** The sums that give the programme's figures for any gain on these clips; `null` when none of them sounds. */
-  async moving(project: Project, moving: ReadonlySet<Id>): Promise<Outcome<MovingSums | null>> {
+  /**
+   * The sums that give the programme's figures while something moves; `null` when none of it sounds, or what it goes through is
+   * not linear.
+   */
+  async moving(project: Project, moving: Moving): Promise<Outcome<MovingSums | null>> {
     try {
       const turn = ++newestMoving;
       const sums = await movingSums(project, moving, () => turn === newestMoving);
       if (sums === undefined) return { cancelled: true };
       if (sums === null) return { ok: null };
-      const { restRest, restMoving, movingMoving, restTruePeak, movingTruePeak } = sums;
-      const arrays = [restRest, restMoving, movingMoving, ...restTruePeak, ...movingTruePeak];
-      return transfer({ ok: sums }, buffersOf(arrays));
+      return transfer({ ok: sums }, buffersOf(sumsArrays(sums)));
     } catch (error) {
       return told(error);
     }
@@ -282,7 +288,7 @@ const api = {
     if (left > 0 || !history) return { cancelled: true };
     const levels = levelsOf(history);
     try {
-      const sums = await movingSums(project, moving, () => true);
+      const sums = await movingSums(project, { kind: 'gain', ids: moving }, () => true);
       if (!sums) return { cancelled: true };
       const figures = new MovingFigures(levels, sums);
       const { answer, nearest } = solveMoving(figures, goalLufs, room.minDb, room.maxDb);

@@ -1,8 +1,9 @@
 import { wrap, type Remote } from 'comlink';
 import type { WriteFormat } from '@/core/audio/pcm';
-import type { MovingSums } from '@/core/loudness/movingSums';
+import type { Moving } from '@/core/measuring/moving';
+import type { MovingSums } from '@/core/measuring/movingSums';
 import type { Id, Project } from '@/core/programme/model';
-import type { SubBlockRange } from '@/core/render/dirtyRanges';
+import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
 import { outcomeOf } from './failure';
 import type { Outcome } from './measure.worker';
 import type { ProgrammeApi, ProgrammeSummary, Solved } from './programme.worker';
@@ -88,8 +89,8 @@ export class ProgrammeEngine {
     return outcomeOf(this.measureApi.integratedOf(project));
   }
 
-  /** The sums that give the programme's figures for any gain on these clips; `null` when none of them sounds. */
-  moving(project: Project, moving: ReadonlySet<Id>): Promise<Outcome<MovingSums | null>> {
+  /** See {@link ProgrammeApi.moving}. */
+  moving(project: Project, moving: Moving): Promise<Outcome<MovingSums | null>> {
     return outcomeOf(this.measureApi.moving(project, moving));
   }
 

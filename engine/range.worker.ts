@@ -1,10 +1,11 @@
 import { expose, transfer } from 'comlink';
-import type { MovingSums } from '@/core/loudness/movingSums';
-import type { Id, Project } from '@/core/programme/model';
-import type { SubBlockRange } from '@/core/render/dirtyRanges';
-import { measureMoving } from '@/core/render/measureMoving';
-import { measureShares, type ShareSums } from '@/core/render/measureShares';
-import { measureRange, type RangeMeasurement } from '@/core/render/measureRange';
+import type { Moving } from '@/core/measuring/moving';
+import { sumsArrays, type MovingSums } from '@/core/measuring/movingSums';
+import type { Project } from '@/core/programme/model';
+import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
+import { measureMoving } from '@/core/measuring/measureMoving';
+import { measureShares, type ShareSums } from '@/core/measuring/measureShares';
+import { measureRange, type RangeMeasurement } from '@/core/measuring/measureRange';
 import { AudioShelf } from './audioShelf';
 import { buffersOf } from './buffers';
 import { toFailure, type Failure } from './failure';
@@ -50,12 +51,11 @@ const api = {
   },
 
   /** See `measureMoving`. */
-  measureMoving(moving: ReadonlySet<Id>, range: SubBlockRange): Promise<Worked<MovingSums>> {
+  measureMoving(moving: Moving, range: SubBlockRange): Promise<Worked<MovingSums>> {
     const of = project!;
     return worked(
       () => measureMoving(of, moving, range, shelf.open, always),
-      ({ restRest, restMoving, movingMoving, restTruePeak, movingTruePeak }) =>
-        buffersOf([restRest, restMoving, movingMoving, ...restTruePeak, ...movingTruePeak]),
+      (sums) => buffersOf(sumsArrays(sums)),
     );
   },
 

@@ -1,10 +1,11 @@
 import { wrap, type Remote } from 'comlink';
-import type { MovingSums } from '@/core/loudness/movingSums';
-import type { Id, Project } from '@/core/programme/model';
+import type { Moving } from '@/core/measuring/moving';
+import type { MovingSums } from '@/core/measuring/movingSums';
+import type { Project } from '@/core/programme/model';
 import { FairQueue } from '@/core/parallel/fairQueue';
-import type { SubBlockRange } from '@/core/render/dirtyRanges';
-import type { RangeMeasurement } from '@/core/render/measureRange';
-import type { ShareSums } from '@/core/render/measureShares';
+import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
+import type { RangeMeasurement } from '@/core/measuring/measureRange';
+import type { ShareSums } from '@/core/measuring/measureShares';
 import { mostWorkers } from './mostWorkers';
 import type { RangeApi, Worked } from './range.worker';
 
@@ -32,11 +33,7 @@ export class RangePool {
   }
 
   /** Goes before everything else: a hand is about to move. */
-  measureMoving(
-    project: Project,
-    moving: ReadonlySet<Id>,
-    range: SubBlockRange,
-  ): Promise<Worked<MovingSums>> {
+  measureMoving(project: Project, moving: Moving, range: SubBlockRange): Promise<Worked<MovingSums>> {
     return this.submit(null, project, (api) => api.measureMoving(moving, range));
   }
 

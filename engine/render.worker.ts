@@ -5,9 +5,9 @@ import { mixMatrix } from '@/core/audio/mixMatrix';
 import { openPcm } from '@/core/formats/openPcm';
 import { newMixer } from '@/core/kernels/mixer';
 import { dbToAmplitude } from '@/core/loudness/decibels';
-import { programmeFrames, type Clip, type Project } from '@/core/programme/model';
-import { audibleClips, renderRange } from '@/core/render/mix';
-import { renderFile, type RenderSpec } from '@/core/render/renderFile';
+import { programmeFrames, type Project } from '@/core/programme/model';
+import { renderRange, type Tap } from '@/core/signal/mix';
+import { renderFile, type RenderSpec } from '@/core/deliver/renderFile';
 import { AudioShelf } from './audioShelf';
 import { blobSource } from './blobSource';
 import { BlobWriter } from './blobWriter';
@@ -71,7 +71,6 @@ const api = {
     format: WriteFormat,
     onProgress: (done: number) => void,
   ): Promise<Outcome<RenderedFile>> {
-    const clips = audibleClips(project);
     const spec = {
       sampleRate: project.sampleRate,
       layout: programmeLayout(project.layoutId),
@@ -81,7 +80,7 @@ const api = {
     return toBlob(
       job,
       spec,
-      (start, count) => renderRange(project, shelf.open, start, count, clips),
+      (start, count) => renderRange(project, shelf.open, start, count),
       onProgress,
     );
   },
@@ -115,8 +114,8 @@ const api = {
     channels: number,
   ): Promise<Float32Array[]> {
     const solo = new Set(soloed);
-    const heard = (clip: Clip): boolean => solo.size === 0 || solo.has(clip.trackId);
-    const all = await renderRange(project, shelf.open, start, count, audibleClips(project).filter(heard));
+    const heard: Tap = ({ trackId }) => solo.size === 0 || solo.has(trackId);
+    const all = await renderRange(project, shelf.open, start, count, heard);
     const samples = foldForListening(all, programmeLayout(project.layoutId), channels);
     return transfer(
       samples,

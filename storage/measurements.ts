@@ -1,6 +1,6 @@
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import type { Source } from '@/core/programme/model';
-import type { ClipMeasurement } from '@/core/render/measureClip';
+import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { measurementStore } from './stores';
 
 /** Raised when what is measured changes, so that old measurements are made anew. */

@@ -4,7 +4,7 @@ import { bytesSource } from './byteSource';
 import { encodePcm } from './pcm';
 import { wavFrame } from '@/core/formats/wav/write';
 import { openPcm } from '@/core/formats/openPcm';
-import { renderFile } from '@/core/render/renderFile';
+import { renderFile } from '@/core/deliver/renderFile';
 import {
   DUAL_MONO,
   layoutFor,

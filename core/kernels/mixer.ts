@@ -14,6 +14,7 @@ import {
 /** Sums signals into the channels of a programme, in single precision. Two kinds agree to the bit. */
 export interface Mixer {
   readonly kind: 'wasm' | 'plain';
+  readonly channels: number;
   /**
    * Adds planar samples × matrix × gain from frame `at` on.
    * @param samples one array per incoming channel; `at` + their length may not pass the mixer's frames
@@ -43,7 +44,10 @@ export class PlainMixer implements Mixer {
   readonly kind = 'plain';
   private readonly out: Float32Array[];
 
-  constructor(channels: number, frames: number) {
+  constructor(
+    readonly channels: number,
+    frames: number,
+  ) {
     this.out = Array.from({ length: channels }, () => new Float32Array(frames));
   }
 
@@ -87,7 +91,7 @@ class WasmMixer implements Mixer {
 
   constructor(
     module: WebAssembly.Module,
-    private readonly channels: number,
+    readonly channels: number,
     private readonly frames: number,
   ) {
     this.exports = takeInstance(module);

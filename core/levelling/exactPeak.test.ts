@@ -4,8 +4,8 @@ import { exactTruePeak } from '@/core/loudness/exactTruePeak';
 import { measureReader } from '@/core/loudness/measureReader';
 import { overChannels, soundMeasurement } from '@/core/loudness/sound';
 import { memoryReader, noise } from '@/core/testing/signals';
-import { exactClipPeak, measureClip, withBaseGain } from '@/core/render/measureClip';
-import { clipStretch } from '@/core/render/clipKey';
+import { exactClipPeak, measureClip, withBaseGain } from '@/core/measuring/measureClip';
+import { clipSound } from '@/core/signal/clipSound';
 import { testClip, testProject } from '@/core/testing/projects';
 import { EBU_R128 } from '@/core/targets/shipped';
 import { exactPeakMatters, exactPeakToShow } from './exactPeak';
@@ -71,9 +71,9 @@ describe('the exact true peak', () => {
 
   it('of a clip is that of the clip as it stands in the programme', async () => {
     const project = testProject([testClip({ id: 'a', start: 0, length: 90_000, fadeIn: 0, fadeOut: 0 })]);
-    const stretch = clipStretch(project, project.clips[0]!)!;
-    const measurement = (await measureClip(reader, stretch, () => true))!;
-    const found = (await exactClipPeak(reader, stretch, measurement.truePeaks, () => true))!;
+    const sound = { ...clipSound(project, project.clips[0]!)!, sourceLayout: reader.format.layout };
+    const measurement = (await measureClip(reader, sound, () => true))!;
+    const found = (await exactClipPeak(reader, sound, measurement.truePeaks, () => true))!;
     expect(found.exact!).toBeGreaterThanOrEqual(measurement.figures.truePeakDbtp! - 0.01);
     expect(found.exact!).toBeCloseTo(await exactOf(), 6);
   });

@@ -1,6 +1,6 @@
 import { clock, signed, withUnit } from '@/core/text/figures';
 import type { Clip } from '@/core/programme/model';
-import type { ClipMeasurement } from '@/core/render/measureClip';
+import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { exactPeakToShow } from './exactPeak';
 import type { GainLimit, LevelRequest, SkipReason } from './proposal';
 import { isUngated, noiseFloorAt, peakPlace, UNIT } from './reading';

@@ -3,7 +3,7 @@ import { lufsToMeanSquare, meanSquareToLufs } from '@/core/loudness/decibels';
 import { noiseFloor } from '@/core/loudness/details';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
-import type { ClipMeasurement } from '@/core/render/measureClip';
+import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { PlaceTold } from './explain';
 import type { MeasuredClip } from './proposal';
 import { BLOCK_SECONDS, HOPS_PER_SECOND } from './reading';

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { noiseFloor } from '@/core/loudness/details';
-import { clipStretch } from '@/core/render/clipKey';
-import { measureClip } from '@/core/render/measureClip';
+import { clipSound } from '@/core/signal/clipSound';
+import { measureClip } from '@/core/measuring/measureClip';
 import type { GainReason } from '@/core/programme/model';
 import { EBU_R128 } from '@/core/targets/shipped';
 import { openTestSource, testClip, testProject } from '@/core/testing/projects';
@@ -12,10 +12,10 @@ import { propose } from './propose';
 async function measured(db: number, reason: GainReason, length = 96_000): Promise<MeasuredClip> {
   const clip = testClip({ id: 'a', sourceId: 's1', length, gain: { db, lastChangeDb: 0, reason } });
   const source = testProject().sources[1]!;
-  const stretch = clipStretch(testProject(), clip)!;
+  const sound = clipSound(testProject(), clip)!;
   return {
     clip,
-    measurement: await measureClip(await openTestSource(source), stretch, () => true),
+    measurement: await measureClip(await openTestSource(source), sound, () => true),
     key: 'now',
   };
 }

@@ -1,5 +1,5 @@
 import type { Target } from '@/core/targets/target';
-import type { ClipMeasurement } from '@/core/render/measureClip';
+import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { MeasuredClip } from './proposal';
 import { isUngated, noiseFloorAt, peakPlace, readAt } from './reading';
 

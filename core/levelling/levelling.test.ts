@@ -9,9 +9,9 @@ import { weightedEnergy } from '@/core/loudness/subBlocks';
 import { gatingBlocks } from '@/core/loudness/windows';
 import { applyGains } from '@/core/programme/edits/gain';
 import { programmeFrames, type Clip, type Project } from '@/core/programme/model';
-import { clipStretch } from '@/core/render/clipKey';
-import { measureClip, type ClipMeasurement } from '@/core/render/measureClip';
-import { renderRange } from '@/core/render/mix';
+import { clipSound } from '@/core/signal/clipSound';
+import { measureClip, type ClipMeasurement } from '@/core/measuring/measureClip';
+import { renderRange } from '@/core/signal/mix';
 import { EBU_R128 } from '@/core/targets/shipped';
 import { verdictOf } from '@/core/targets/verdict';
 import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/testing/projects';
@@ -24,8 +24,8 @@ import { gainsOf, propose } from './propose';
 async function measured(clip: Clip): Promise<MeasuredClip> {
   const source = testProject().sources.find((candidate) => candidate.id === clip.sourceId)!;
   const reader = await openTestSource(source);
-  const stretch = clipStretch(testProject(), clip)!;
-  return { clip, measurement: await measureClip(reader, stretch, () => true) };
+  const sound = clipSound(testProject(), clip)!;
+  return { clip, measurement: await measureClip(reader, sound, () => true) };
 }
 
 /** What a set of clips measures when it alone is rendered. */
@@ -34,8 +34,8 @@ async function rendered(
   clips: readonly Clip[],
 ): Promise<ReturnType<LoudnessMeter['finish']>> {
   const meter = new LoudnessMeter(programmeLayout('stereo'), 48_000);
-  const frames = programmeFrames({ ...project, clips });
-  meter.push(await renderRange(project, openTestSource, 0, frames, clips));
+  const alone = { ...project, clips };
+  meter.push(await renderRange(alone, openTestSource, 0, programmeFrames(alone)));
   return meter.finish();
 }
 

@@ -2,8 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { AudioReader } from '@/core/audio/reader';
 import { changeSections } from '@/core/programme/edits/sections';
-import { clipStretch } from '@/core/render/clipKey';
-import { measureClip, type ClipMeasurement } from '@/core/render/measureClip';
+import { clipSound } from '@/core/signal/clipSound';
+import { measureClip, type ClipMeasurement } from '@/core/measuring/measureClip';
 import { testClip, testProject } from '@/core/testing/projects';
 import { memoryReader, noise } from '@/core/testing/signals';
 import type { Clip, Project } from '@/core/programme/model';
@@ -30,7 +30,7 @@ async function measured(
   project: Project,
 ): Promise<MeasuredClip & { measurement: ClipMeasurement }> {
   const [clip] = project.clips;
-  const measurement = (await measureClip(reader, clipStretch(project, clip!)!, () => true))!;
+  const measurement = (await measureClip(reader, clipSound(project, clip!)!, () => true))!;
   return { clip: clip!, measurement };
 }
 

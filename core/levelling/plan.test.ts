@@ -10,9 +10,10 @@ import { trimClips } from '@/core/programme/edits/cutting';
 import { changeGain } from '@/core/programme/edits/gain';
 import { PLAIN_TRACK, programmeFrames, ROLES, type Project } from '@/core/programme/model';
 import { SPEECH_FIRST } from '@/core/programme/plan';
-import { clipKey, clipStretch } from '@/core/render/clipKey';
-import { measureClip, withBaseGain } from '@/core/render/measureClip';
-import { renderRange } from '@/core/render/mix';
+import { clipKey } from '@/core/signal/clipKey';
+import { clipSound } from '@/core/signal/clipSound';
+import { measureClip, withBaseGain } from '@/core/measuring/measureClip';
+import { renderRange } from '@/core/signal/mix';
 import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/testing/projects';
 import { carriedOut, planPartOf, planShift, planSteps, stepSentence, withSteps } from './plan';
 import { readPlan, writePlan } from './planFile';
@@ -24,8 +25,8 @@ async function measured(project: Project): Promise<MeasuredClip[]> {
   return Promise.all(
     project.clips.map(async (clip) => {
       const source = project.sources.find(({ id }) => id === clip.sourceId)!;
-      const stretch = clipStretch(project, clip)!;
-      const measurement = (await measureClip(await openTestSource(source), stretch, () => true))!;
+      const sound = clipSound(project, clip)!;
+      const measurement = (await measureClip(await openTestSource(source), sound, () => true))!;
       return { clip, measurement: withBaseGain(measurement, base(clip)), key: clipKey(project, clip) };
     }),
   );

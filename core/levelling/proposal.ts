@@ -1,6 +1,6 @@
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import type { Clip, GainReason, Id, LevelMeasure, LevelMode } from '@/core/programme/model';
-import type { ClipMeasurement } from '@/core/render/measureClip';
+import type { ClipMeasurement } from '@/core/measuring/measureClip';
 
 /** What to do with a clip whose true peak meets the ceiling before it reaches the goal. A limiter would be a third way. */
 export type CeilingPolicy = 'stop' | 'pass';

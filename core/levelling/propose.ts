@@ -2,7 +2,7 @@ import { amplitudeToDb, dbToAmplitude } from '@/core/loudness/decibels';
 import { solveGain } from '@/core/loudness/gainSolve';
 import { clampGain } from '@/core/programme/gainField';
 import type { Clip } from '@/core/programme/model';
-import type { ClipMeasurement } from '@/core/render/measureClip';
+import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { exactPeakMatters, exactPeakToShow } from './exactPeak';
 import { explain, farPart, placeInClip, SKIPPED, warningsOf, type PlaceTold, type Shared } from './explain';
 import type { GainLimit, LevelRequest, MeasuredClip, Proposal, ProposalRow, SkipReason } from './proposal';

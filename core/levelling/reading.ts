@@ -3,7 +3,7 @@ import { noiseFloor } from '@/core/loudness/details';
 import { integratedAt, type GainedBlocks } from '@/core/loudness/gainSolve';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import type { LevelMeasure } from '@/core/programme/model';
-import type { ClipMeasurement } from '@/core/render/measureClip';
+import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { Target } from '@/core/targets/target';
 import type { MeasuredClip } from './proposal';
 

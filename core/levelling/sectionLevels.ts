@@ -5,7 +5,7 @@ import type { TimeRange } from '@/core/loudness/levelTrack';
 import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
 import { RAMP_SECONDS } from '@/core/programme/sections';
 import { MAX_CURVE_DB } from '@/core/programme/curve';
-import type { ClipMeasurement } from '@/core/render/measureClip';
+import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { signed, withUnit } from '@/core/text/figures';
 import { placeInClip, SKIPPED, type PlaceTold } from './explain';
 import type { GainLimit, MeasuredClip, SkipReason } from './proposal';

@@ -2,6 +2,10 @@ import { MAX_CLIP_GAIN_DB, MAX_GROUP_GAIN_DB, MIN_CLIP_GAIN_DB } from './gainFie
 import { groupDbOf, wholeGroup } from './groups';
 import type { Clip, Id, Project } from './model';
 
+/** What lies on a clip itself: its gain, its trim and the gains of its groups, dB. */
+export const ownDb = ({ gain, trimDb }: Pick<Clip, 'gain' | 'trimDb'>, groupsDb: number): number =>
+  gain.db + (trimDb + groupsDb);
+
 /** What sounds besides a clip's own gain, for all clips of a project: trim, groups and track, dB. */
 export function baseDbOf(project: Project): (clip: Clip) => number {
   const tracks = new Map<Id, number>(project.tracks.map(({ id, gainDb }) => [id, gainDb]));
@@ -12,8 +16,10 @@ export function baseDbOf(project: Project): (clip: Clip) => number {
 
 /** The gain with which a clip sounds, for all clips of a project: own gain, trim, groups and track, dB. */
 export function totalDbOf(project: Project): (clip: Clip) => number {
-  const base = baseDbOf(project);
-  return (clip) => clip.gain.db + base(clip);
+  const tracks = new Map<Id, number>(project.tracks.map(({ id, gainDb }) => [id, gainDb]));
+  const groups = groupDbOf(project);
+  return (clip) =>
+    ownDb(clip, clip.groupId === null ? 0 : groups(clip.groupId)) + (tracks.get(clip.trackId) ?? 0);
 }
 
 /** How far a level can go, dB from where it is. */

@@ -3,7 +3,7 @@ import type { Project } from './model';
 import { linkFault, projectFault, stepsFault } from './projectSchema';
 
 /** The version of the project's shape that this code writes. Raise it with every change of shape. */
-export const SCHEMA_VERSION = 5;
+export const SCHEMA_VERSION = 6;
 
 type Plain = Readonly<Record<string, unknown>>;
 
@@ -40,7 +40,36 @@ const migrations: Readonly<Record<number, (project: Plain) => Plain>> = {
     sources: each(project['sources'], { folder: '' }),
     clips: each(project['clips'], { curve: [], setName: null }),
   }),
+  /** What a gain was worked out for is named station by station. */
+  5: (project) => ({
+    ...project,
+    clips: (project['clips'] as Plain[]).map(keyByStation),
+    groups: (project['groups'] as Plain[]).map(keyByStation),
+  }),
 };
+
+/** A clip or group whose gain's reason names what it was worked out for in one row, in place of by station. */
+function keyByStation(item: Plain): Plain {
+  const gain = item['gain'] as { readonly reason?: { readonly of?: string } } | undefined;
+  const of = gain?.reason?.of;
+  if (of === undefined) return item;
+  return { ...item, gain: { ...gain, reason: { ...gain?.reason, of: keyOfRow(of) } } };
+}
+
+/** A row: sound, its layout, start, length, rate, layout, fades; then gains by channel with balance, law and curve where there are any. */
+function keyOfRow(row: string): string {
+  const [audioKey, sourceLayout, start, length, rate, layout, fadeIn, fadeOut, ...more] = row.split('/');
+  const curve = more.at(-1)?.includes(':') ? more.pop()! : null;
+  const full = more.at(-1) === 'full' ? more.pop()! : null;
+  const [channelDb, balance] = more;
+  const moved = balance === undefined ? [] : [balance, ...(channelDb === '' ? [] : [channelDb])];
+  return [
+    ...[audioKey, sourceLayout, start, length, rate],
+    ...(curve === null ? [] : [`curve=${curve}`]),
+    ...(fadeIn === '0' && fadeOut === '0' ? [] : [`fades=${fadeIn},${fadeOut}`]),
+    `channels=${[layout, ...(full === null ? [] : [full]), ...moved].join(',')}`,
+  ].join('/');
+}
 
 /** Why a stored project cannot be opened. */
 export class ProjectFormatError extends Error {
@@ -74,7 +103,7 @@ export function migrateSteps<
   return stored.map((step) => ({ ...step, redo: step.redo.map(patch), undo: step.undo.map(patch) }));
 }
 
-const EMPTY: Plain = { sources: [], tracks: [], clips: [] };
+const EMPTY: Plain = { sources: [], tracks: [], clips: [], groups: [] };
 
 /** A project that was kept, with its history, checked. */
 export interface ReadProject {

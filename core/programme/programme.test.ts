@@ -15,6 +15,7 @@ import {
 } from './edits/project';
 import { parseGainEntry } from './gainField';
 import { doStep, HISTORY_LIMIT, redoStep, startHistory, undoStep } from './history';
+import { clipKey } from '@/core/signal/clipKey';
 import { migrateProject, migrateSteps, ProjectFormatError, SCHEMA_VERSION } from './migrations';
 import { dialogueRanges } from './dialogue';
 import { PLAIN_TRACK, programmeFrames, type Clip, type Project } from './model';
@@ -328,5 +329,40 @@ describe('sources', () => {
       timeReference: null,
       folder: '',
     });
+  });
+
+  it('names what gains were worked out for station by station, as clips are named now', () => {
+    const stored = (clip: Clip, full: boolean, row: string) => {
+      const reason = {
+        kind: 'levelled',
+        measure: 'integrated',
+        mode: 'each',
+        goal: -23,
+        stoppedByCeiling: false,
+      };
+      const project: Project = { ...testProject([clip]), ...(full && { monoLaw: 'full' }) };
+      const gain = { db: 1, lastChangeDb: 1, reason: { ...reason, of: row } } as const;
+      const read = migrateProject({ ...project, schema: 5, clips: [{ ...clip, gain }] });
+      return [read.clips[0]!.gain.reason, clipKey(project, project.clips[0]!)] as const;
+    };
+    const curve = [
+      { at: 5, db: 0 },
+      { at: 99.5, db: -120 },
+    ];
+    const cases = [
+      [testClip({ id: 'a' }), false, 'audio-0/mono/0/192000/48000/stereo/0/0'],
+      [testClip({ id: 'a', fadeIn: 10 }), true, 'audio-0/mono/0/192000/48000/stereo/10/0/full'],
+      [testClip({ id: 'a', balance: -0.5 }), false, 'audio-0/mono/0/192000/48000/stereo/0/0//-0.5'],
+      [
+        testClip({ id: 'a', sourceId: 's1', channelDb: [0, -3.5], curve, sourceStart: 7 }),
+        true,
+        'audio-1/stereo/7/192000/48000/stereo/0/0/0,-3.5/0/full/5:0,99.5:-120',
+      ],
+      [testClip({ id: 'a', curve }), false, 'audio-0/mono/0/192000/48000/stereo/0/0/5:0,99.5:-120'],
+    ] as const;
+    for (const [clip, full, row] of cases) {
+      const [reason, key] = stored(clip, full, row);
+      expect(reason).toMatchObject({ kind: 'levelled', of: key });
+    }
   });
 });

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { dbToAmplitude, dbToPower } from '@/core/loudness/decibels';
-import { clipStretch } from '@/core/render/clipKey';
-import { measureClip, type ClipMeasurement } from '@/core/render/measureClip';
+import { clipSound } from '@/core/signal/clipSound';
+import { measureClip, type ClipMeasurement } from '@/core/measuring/measureClip';
 import { clipsArbitrary, openTestSource, testProject } from '@/core/testing/projects';
 import { clipEnd, type Clip } from './model';
 import { TrackLevels } from './trackLevels';
@@ -13,8 +13,8 @@ async function measured(clips: readonly Clip[]): Promise<Map<string, ClipMeasure
   const found = new Map<string, ClipMeasurement>();
   for (const clip of clips) {
     const source = project.sources.find(({ id }) => id === clip.sourceId)!;
-    const stretch = clipStretch(project, clip)!;
-    found.set(clip.id, (await measureClip(await openTestSource(source), stretch, () => true))!);
+    const sound = clipSound(project, clip)!;
+    found.set(clip.id, (await measureClip(await openTestSource(source), sound, () => true))!);
   }
   return found;
 }

@@ -1,6 +1,6 @@
 import { dbToAmplitude, dbToPower } from '@/core/loudness/decibels';
 import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
-import type { ClipMeasurement } from '@/core/render/measureClip';
+import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { clipEnd, type Clip } from './model';
 
 /** Length of a momentary window, seconds (EBU Tech 3341). */

@@ -11,7 +11,7 @@ import {
   type Project,
   type Source,
 } from '@/core/programme/model';
-import type { OpenSource } from '@/core/render/sourceAt';
+import type { OpenSource } from '@/core/signal/source';
 import { memoryReader, noise } from './signals';
 
 /** Sound for a few sources: mono and stereo, at the programme's rate and at others. */

@@ -1,5 +1,5 @@
 import { integratedAt } from '@/core/loudness/gainSolve';
-import type { ClipMeasurement } from '@/core/render/measureClip';
+import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { Target } from '@/core/targets/target';
 import { figure, signed } from '@/core/text/figures';
 import type { Standing } from '../parts/LevelMark';

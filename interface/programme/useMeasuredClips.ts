@@ -3,7 +3,7 @@ import type { PlaceTold } from '@/core/levelling/explain';
 import type { MeasuredClip } from '@/core/levelling/proposal';
 import type { Clip, Project } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
-import { clipKey } from '@/core/render/clipKey';
+import { clipKey } from '@/core/signal/clipKey';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import type { Session } from '../session/session';
 

@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Clip, Project } from '@/core/programme/model';
-import { clipKey } from '@/core/render/clipKey';
-import type { ClipMeasurement } from '@/core/render/measureClip';
+import { clipKey } from '@/core/signal/clipKey';
+import type { ClipTask } from '@/engine/measure.worker';
+import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { NO_FIGURES } from '../parts/noFigures';
 import { testClip, testProject } from '@/core/testing/projects';
 import { ownMeasurements, withMeasurements } from './clipMeasurements';
@@ -78,7 +79,8 @@ describe('measuring clips', () => {
     });
     return { known, measurer };
   };
-  const lengths = (): number[] => pool.measureClip.mock.calls.map(([task]) => (task as Clip).length);
+  const lengths = (): number[] =>
+    pool.measureClip.mock.calls.map(([task]) => (task as ClipTask).sound.clip.length);
 
   it('at rest measures and keeps what is missing, once', async () => {
     const { known, measurer } = setup();

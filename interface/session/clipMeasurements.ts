@@ -1,6 +1,6 @@
 import type { Clip, Project } from '@/core/programme/model';
-import { clipKey } from '@/core/render/clipKey';
-import type { ClipMeasurement } from '@/core/render/measureClip';
+import { clipKey } from '@/core/signal/clipKey';
+import type { ClipMeasurement } from '@/core/measuring/measureClip';
 
 /** Measurements by clip key. */
 export type ClipMeasurements = ReadonlyMap<string, ClipMeasurement>;

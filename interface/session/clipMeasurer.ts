@@ -1,6 +1,7 @@
 import type { Clip, Project } from '@/core/programme/model';
-import { clipKey, clipStretch } from '@/core/render/clipKey';
-import type { ClipMeasurement } from '@/core/render/measureClip';
+import { clipKey } from '@/core/signal/clipKey';
+import { clipSound } from '@/core/signal/clipSound';
+import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { Failure } from '@/engine/failure';
 import type { ClipTask } from '@/engine/measure.worker';
 import { measurePool } from '@/engine/measurePool';
@@ -54,9 +55,9 @@ export class ClipMeasurer {
       wanted.add(key);
       // What was given up is begun anew.
       if (this.underWay.get(key)?.signal.aborted === false) continue;
-      const { audioKey, ...stretch } = clipStretch(project, clip)!;
-      const blob = this.host.audioOf(audioKey);
-      if (blob) void this.measure(key, { ...stretch, blob }, keep);
+      const sound = clipSound(project, clip)!;
+      const blob = this.host.audioOf(sound.audioKey);
+      if (blob) void this.measure(key, { sound, blob }, keep);
     }
     for (const [key, controller] of this.underWay) if (!wanted.has(key)) controller.abort();
   }
@@ -86,9 +87,9 @@ export class ClipMeasurer {
       const measurement = key === null ? undefined : known.get(key);
       if (key === null || !measurement || measurement.exactTruePeakDbtp !== undefined || this.exact.has(key))
         continue;
-      const { audioKey, ...stretch } = clipStretch(project, clip)!;
-      const blob = this.host.audioOf(audioKey);
-      if (blob) void this.workOutExact(key, { ...stretch, blob }, measurement);
+      const sound = clipSound(project, clip)!;
+      const blob = this.host.audioOf(sound.audioKey);
+      if (blob) void this.workOutExact(key, { sound, blob }, measurement);
       else this.tell(key, { ...measurement, exactTruePeakDbtp: null });
     }
   }

@@ -1,5 +1,5 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
-import { asRecorded, shifted } from '@/core/programme/asRecorded';
+import { asRecorded, shifted } from '@/core/signal/asRecorded';
 import { undoStep, type History } from '@/core/programme/history';
 import type { Project } from '@/core/programme/model';
 import type { Outcome } from '@/engine/measure.worker';

@@ -2,10 +2,11 @@ import { measurePool } from '@/engine/measurePool';
 import type { Failure } from '@/engine/failure';
 import type { FileMeasurement, Outcome } from '@/engine/measure.worker';
 import type { SoundMeasurement } from '@/core/loudness/sound';
-import { PLAIN_CLIP, type Source } from '@/core/programme/model';
+import type { Source } from '@/core/programme/model';
 import { newSource } from '@/core/programme/newSource';
-import { meanSquareOf } from '@/core/render/measureClip';
-import { stretchKey, type ClipStretch } from '@/core/render/clipKey';
+import { wholeSoundMeasurement } from '@/core/measuring/measureClip';
+import { soundKey } from '@/core/signal/clipKey';
+import { wholeSource } from '@/core/signal/clipSound';
 import { newAudioKey, putAudio } from '@/storage/audio';
 import { storageError } from '@/storage/failure';
 import { putClipMeasurement, putSourceMeasurement, sourceKey } from '@/storage/measurements';
@@ -40,23 +41,10 @@ async function keep(
     const measurement = keptOf(measured);
     await putSourceMeasurement(sourceKey(source), measurement);
     // Placed whole in a programme of its own rate and layout, a clip of it measures just the same.
-    const { audioKey, frames: length, sampleRate, layout } = source;
-    const { fadeIn, fadeOut, channelDb, balance, curve } = PLAIN_CLIP;
-    const stretch: ClipStretch = {
-      ...{ sourceStart: 0, length, sampleRate, fadeIn, fadeOut, channelDb, balance, curve },
-      ...{ sourceLayoutId: layout.id, layoutId: layout.id, monoLaw: 'constantPower' },
-    };
-    const { figures, blocks, truePeaks, energy, details } = measured;
-    const { loudnessRangeLowLufs: lowLufs, loudnessRangeHighLufs: highLufs, positions } = details;
-    await putClipMeasurement(stretchKey(audioKey, stretch), {
-      figures,
-      blocks,
-      truePeaks,
-      meanSquare: meanSquareOf(energy, length),
-      range: lowLufs === null || highLufs === null ? null : { lowLufs, highLufs },
-      maxShortTermAt: positions.maxShortTerm,
-      lengthSeconds: length / sampleRate,
-    });
+    await putClipMeasurement(
+      soundKey(wholeSource(source)),
+      wholeSoundMeasurement(measurement, source.frames),
+    );
     return { ok: { source, measurement, blob: pcm } };
   } catch (error) {
     const { code, message, hint } = storageError(error);

@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import type { ProgrammeLevels } from '@/core/loudness/movingFigures';
-import { emptySums } from '@/core/loudness/movingSums';
+import type { ProgrammeLevels } from '@/core/measuring/movingFigures';
+import type { Moving } from '@/core/measuring/moving';
+import { emptySums } from '@/core/measuring/movingSums';
 import { testClip, testProject } from '@/core/testing/projects';
 import { MovingLevels } from './movingLevels';
 
@@ -10,27 +11,28 @@ const levels: ProgrammeLevels = {
   sampleRate: 48_000,
   truePeaks: new Float32Array(40).fill(0.1),
 };
-const a = new Set(['a']);
+const byGain = (id: string): Moving => ({ kind: 'gain', ids: new Set([id]) });
+const a = byGain('a');
 
 describe('sums for what is likely to be moved', () => {
   beforeEach(() => void vi.useFakeTimers());
   afterEach(() => void vi.useRealTimers());
 
   const setup = () => {
-    const take = vi.fn(() => Promise.resolve({ ok: emptySums(0, 200, 40, 2) }));
+    const take = vi.fn(() => Promise.resolve({ ok: emptySums({ kind: 'gain' }, 0, 200, 40, 2) }));
     return { take, moving: new MovingLevels(take) };
   };
 
   it('are taken once a choice has stood for a moment, and once only', async () => {
     const { take, moving } = setup();
-    moving.want(project, levels, new Set(['b']));
+    moving.want(project, levels, byGain('b'));
     moving.want(project, levels, a);
-    moving.want(project, levels, new Set(a));
+    moving.want(project, levels, byGain('a'));
     await vi.runAllTimersAsync();
     expect(take).toHaveBeenCalledTimes(1);
     expect(take).toHaveBeenCalledWith(project, a);
     expect(moving.figures(project, a)!.at(0).integratedLufs).toBeNull();
-    expect(moving.figures(project, new Set(['b']))).toBeNull();
+    expect(moving.figures(project, byGain('b'))).toBeNull();
     expect(moving.figures(testProject(), a)).toBeNull();
   });
 

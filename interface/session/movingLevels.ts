@@ -1,18 +1,19 @@
-import { MovingFigures, type ProgrammeLevels } from '@/core/loudness/movingFigures';
-import type { MovingSums } from '@/core/loudness/movingSums';
-import type { Id, Project } from '@/core/programme/model';
+import { MovingFigures, type ProgrammeLevels } from '@/core/measuring/movingFigures';
+import { movingIds, type Moving } from '@/core/measuring/moving';
+import type { MovingSums } from '@/core/measuring/movingSums';
+import type { Project } from '@/core/programme/model';
 import type { Outcome } from '@/engine/measure.worker';
 
 /** So long a choice must stand before its sums are taken, ms: walking through clips by key starts nothing. */
 const SETTLE_MS = 120;
 
 /**
- * Keeps ready what gives the programme's figures while the gain of the chosen clips moves: taken when clips are chosen,
- * before a hand touches them.
+ * Keeps ready what gives the programme's figures while something moves: the gain of the chosen clips, taken when they are
+ * chosen, before a hand touches them; or whatever a hand has just taken hold of.
  */
 export class MovingLevels {
   private project: Project | null = null;
-  private ids: ReadonlySet<Id> = new Set();
+  private moving: Moving | null = null;
   private ready: MovingFigures | null = null;
   /** The sums are being taken, or have been. */
   private started = false;
@@ -20,26 +21,32 @@ export class MovingLevels {
   private turn = 0;
 
   constructor(
-    private readonly take: (project: Project, ids: ReadonlySet<Id>) => Promise<Outcome<MovingSums | null>>,
+    private readonly take: (project: Project, moving: Moving) => Promise<Outcome<MovingSums | null>>,
   ) {}
 
   /**
    * @param project as it stands measured, see `levels`; `null` while it is not
    * @param now do not wait: a hand is on them
    */
-  want(project: Project | null, levels: ProgrammeLevels | null, ids: ReadonlySet<Id>, now = false): void {
+  want(project: Project | null, levels: ProgrammeLevels | null, moving: Moving, now = false): void {
     // A hand asks again with every movement.
-    if (project === this.project && sameIds(ids, this.ids) && (this.started || !now)) return;
+    if (
+      project === this.project &&
+      this.moving !== null &&
+      same(moving, this.moving) &&
+      (this.started || !now)
+    )
+      return;
     clearTimeout(this.timer);
     const turn = ++this.turn;
     this.project = project;
-    this.ids = ids;
+    this.moving = moving;
     this.ready = null;
     this.started = false;
-    if (!project || !levels || ids.size === 0) return;
+    if (!project || !levels || movingIds(moving).size === 0) return;
     const start = async (): Promise<void> => {
       this.started = true;
-      const outcome = await this.take(project, ids);
+      const outcome = await this.take(project, moving);
       if (turn !== this.turn) return;
       if ('ok' in outcome && outcome.ok) this.ready = new MovingFigures(levels, outcome.ok);
       // What failed or was given up may be asked for again.
@@ -49,9 +56,9 @@ export class MovingLevels {
     else this.timer = setTimeout(() => void start(), SETTLE_MS);
   }
 
-  /** What is ready for just these clips of just this project. */
-  figures(project: Project, ids: ReadonlySet<Id>): MovingFigures | null {
-    return project === this.project && sameIds(ids, this.ids) ? this.ready : null;
+  /** What is ready for just this of just this project. */
+  figures(project: Project, moving: Moving): MovingFigures | null {
+    return project === this.project && this.moving && same(moving, this.moving) ? this.ready : null;
   }
 
   close(): void {
@@ -60,6 +67,8 @@ export class MovingLevels {
   }
 }
 
-function sameIds(a: ReadonlySet<Id>, b: ReadonlySet<Id>): boolean {
-  return a === b || (a.size === b.size && [...a].every((id) => b.has(id)));
+/** Gains move alike where the same clips move; states are made once for each hold of a hand. */
+function same(a: Moving, b: Moving): boolean {
+  if (a.kind !== 'gain' || b.kind !== 'gain') return a === b;
+  return a.ids === b.ids || (a.ids.size === b.ids.size && [...a.ids].every((id) => b.ids.has(id)));
 }

@@ -2,12 +2,13 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import { doStep, redoStep, undoStep, type History } from '@/core/programme/history';
 import { changeLevel, withoutEmptyGroups } from '@/core/programme/edits/groups';
 import { baseDbOf } from '@/core/programme/clipGain';
-import type { ProgrammeLevels } from '@/core/loudness/movingFigures';
+import type { Moving } from '@/core/measuring/moving';
+import type { ProgrammeLevels } from '@/core/measuring/movingFigures';
 import { PEAK_BLOCKS_PER_SECOND, PEAK_SUB_BLOCKS } from '@/core/loudness/subBlocks';
 import { withGroups } from '@/core/programme/groups';
 import { type Clip, type Id, type Project } from '@/core/programme/model';
-import { withBaseGain, type ClipMeasurement } from '@/core/render/measureClip';
-import type { SubBlockRange } from '@/core/render/dirtyRanges';
+import { withBaseGain, type ClipMeasurement } from '@/core/measuring/measureClip';
+import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
 import type { Solved } from '@/engine/programme.worker';
 import { ProgrammeEngine } from '@/engine/programmeEngine';
 import { getAudio } from '@/storage/audio';
@@ -46,7 +47,7 @@ export class Session {
   private commandsShown: ((what: 'palette' | 'map') => void) | null = null;
   private readonly clipMeasurer: ClipMeasurer;
   private readonly sourceMeasurer: SourceMeasurer;
-  private readonly moving = new MovingLevels((project, ids) => this.engine.moving(project, ids));
+  private readonly moving = new MovingLevels((project, moving) => this.engine.moving(project, moving));
   /** What of the programme is looked at, sub-blocks: it is measured before the rest. */
   private seen: SubBlockRange | null = null;
   /** The last state at rest that was measured, what of it can be heard, and its measurement. */
@@ -257,9 +258,17 @@ export class Session {
    * @param changeDb by how much
    */
   previewLevel(ids: ReadonlySet<Id>, changeDb: number, preview: Project): void {
-    const figures = this.measured && this.moving.figures(this.measured.playable, ids);
-    if (!figures || this.measured?.project !== this.project) {
-      this.wantMoving(ids, true);
+    this.previewMoving({ kind: 'gain', ids }, changeDb, preview);
+  }
+
+  /**
+   * The same for anything that sums can follow.
+   * @param changeDb how far it has moved
+   */
+  previewMoving(moving: Moving, changeDb: number, preview: Project): void {
+    const figures = this.measured && this.moving.figures(this.measured.playable, moving);
+    if (!figures?.covers(changeDb) || this.measured?.project !== this.project) {
+      this.wantMoving(moving, true);
       this.setPreview(preview === this.project ? null : preview);
       return;
     }
@@ -305,14 +314,19 @@ export class Session {
 
   /** Gets ready for a hand on these clips. */
   prepare(ids: ReadonlySet<Id>): void {
-    this.wantMoving(ids, true);
+    this.wantMoving({ kind: 'gain', ids }, true);
   }
 
-  /** Takes the sums for the clips that are likely to be moved next. */
-  private wantMoving(ids: ReadonlySet<Id>, now = false): void {
+  /** Gets ready for a hand on something. */
+  prepareMoving(moving: Moving): void {
+    this.wantMoving(moving, true);
+  }
+
+  /** Takes the sums for what is likely to be moved next. */
+  private wantMoving(moving: Moving, now = false): void {
     const { measured } = this;
     const current = measured?.project === this.project ? measured : null;
-    this.moving.want(current?.playable ?? null, current?.levels ?? null, ids, now);
+    this.moving.want(current?.playable ?? null, current?.levels ?? null, moving, now);
   }
 
   /** Brings files in: sound as sources, cuts to be placed. */
@@ -356,7 +370,7 @@ export class Session {
       if (resting) this.measured = { project: shown, playable: project, levels: outcome.ok };
       this.set({ programme: outcome.ok, moved, measuring: null, measureFailure: null });
       if (!resting) return;
-      this.wantMoving(this.state.selection);
+      this.wantMoving({ kind: 'gain', ids: this.state.selection });
       if (this.listening.comparison.store.getState().compared !== null) this.listening.comparison.follow();
     } else if ('failure' in outcome) this.set({ measuring: null, measureFailure: outcome.failure });
   }
@@ -387,6 +401,6 @@ export class Session {
   select(ids: Iterable<Id>, single = false): void {
     const selection = single ? new Set(ids) : this.grouped(new Set(ids));
     this.set({ selection });
-    this.wantMoving(selection);
+    this.wantMoving({ kind: 'gain', ids: selection });
   }
 }

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/testing/projects';
-import { renderRange } from '@/core/render/mix';
+import { renderRange } from '@/core/signal/mix';
 import { totalDbOf } from '../clipGain';
 import { clipEnd, programmeFrames, type Clip, type Project } from '../model';
 import { placeSource } from './clips';

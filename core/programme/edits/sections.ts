@@ -7,7 +7,8 @@ import {
   simplified,
   type CurveStretch,
 } from '../curve';
-import type { GainEntry } from '../gainField';
+import type { GainRoom } from '../clipGain';
+import { PART_GAIN, type GainEntry } from '../gainField';
 import type { Clip, CurvePoint, Id, Project } from '../model';
 import { coveredBy, RAMP_SECONDS, sectionPlace, type FrameRange, type SectionPlace } from '../sections';
 
@@ -102,26 +103,40 @@ export function changeSections(
   return editSections(project, edits, ramp);
 }
 
+/** The points of a section: from the first after 0 dB before it to the last before 0 dB after it, as indices, `end` past the last. */
+function pointsOf(curve: readonly CurvePoint[], { from, to }: CurveStretch) {
+  const after = pointAfter(curve, (from + to) / 2);
+  const first = curve.findLastIndex(({ db }, i) => i < after && db === 0) + 1;
+  const next = curve.findIndex(({ db }, i) => i >= after && db === 0);
+  return { first, end: next < 0 ? curve.length : next };
+}
+
+/** How far a section can go up and down as it is, dB from where it stands: until the first of its points can go no further. */
+export function sectionRoom({ curve }: Clip, section: CurveStretch): GainRoom {
+  const { first, end } = pointsOf(curve, section);
+  const levels = curve.slice(first, end).flatMap(({ db }) => (db <= SILENT_DB ? [] : [db]));
+  return {
+    minDb: Math.min(0, PART_GAIN.min - Math.min(...levels, PART_GAIN.max)),
+    maxDb: Math.max(0, PART_GAIN.max - Math.max(...levels, PART_GAIN.min)),
+  };
+}
+
 /**
- * Moves a section of a clip up or down as it is, ramps and all: every point of it that is not at 0 dB; what is silent stays so.
+ * Moves a section of a clip up or down as it is, ramps and all: every point of it that is not at 0 dB; what is silent stays
+ * so. Where one point could go no further all stop together.
  * @param section one of `curveSections`
  */
-export function moveSection(project: Project, clipId: Id, { from, to }: CurveStretch, byDb: number): Project {
-  const middle = (from + to) / 2;
+export function moveSection(project: Project, clipId: Id, section: CurveStretch, byDb: number): Project {
   return {
     ...project,
     clips: project.clips.map((clip) => {
       if (clip.id !== clipId) return clip;
       const { curve } = clip;
-      // From the last point at 0 dB before it to the first after it.
-      const after = pointAfter(curve, middle);
-      const first = curve.findLastIndex(({ db }, i) => i < after && db === 0) + 1;
-      const next = curve.findIndex(({ db }, i) => i >= after && db === 0);
-      const last = next < 0 ? curve.length : next;
+      const { first, end } = pointsOf(curve, section);
+      const { minDb, maxDb } = sectionRoom(clip, section);
+      const by = Math.min(maxDb, Math.max(minDb, byDb));
       const moved = curve.map((point, i) =>
-        i < first || i >= last || point.db <= SILENT_DB
-          ? point
-          : { at: point.at, db: heldDb(point.db + byDb) },
+        i < first || i >= end || point.db <= SILENT_DB ? point : { at: point.at, db: point.db + by },
       );
       return { ...clip, curve: simplified(moved) };
     }),

@@ -2,7 +2,7 @@
 
 import { memo } from 'react';
 import type { Clip } from '@/core/programme/model';
-import type { ClipMeasurement } from '@/core/render/measureClip';
+import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { Target } from '@/core/targets/target';
 import { clock, figure, signed } from '@/core/text/figures';
 import { markPath, STANDING_COLOUR } from '../../parts/LevelMark';

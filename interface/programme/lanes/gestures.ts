@@ -1,7 +1,9 @@
+import { lawOf, movingStates, type Moving } from '@/core/measuring/moving';
+import { covers } from '@/core/measuring/movingLaw';
 import { changeLevel } from '@/core/programme/edits/groups';
 import { moveClips } from '@/core/programme/edits/clips';
 import { trimClips } from '@/core/programme/edits/cutting';
-import { moveSection } from '@/core/programme/edits/sections';
+import { moveSection, sectionRoom } from '@/core/programme/edits/sections';
 import type { CurveSection } from '@/core/programme/curve';
 import { levelRoom, type GainRoom } from '@/core/programme/clipGain';
 import { wholeGroup } from '@/core/programme/groups';
@@ -75,6 +77,11 @@ export class GainGesture implements Gesture {
 
 /** Drags a part of a clip that has a gain of its own, ramps and all. Shift slows it down tenfold. */
 export class PartGesture implements Gesture {
+  private readonly base: Project;
+  /** How far the part can go. */
+  private readonly room: GainRoom;
+  /** What moves, around where the hand was when it was made ready. */
+  private moving: Moving | null = null;
   private lastY: number;
   private moved = 0;
   private change = 0;
@@ -87,25 +94,41 @@ export class PartGesture implements Gesture {
     private readonly luPerPixel: number,
     private readonly onClick: () => void,
   ) {
+    this.base = session.project;
+    this.room = sectionRoom(grabbed, section);
     this.lastY = startY;
+    this.prepare();
   }
 
-  private edit(project: Project): Project {
-    return moveSection(project, this.grabbed.id, this.section, this.change);
+  private edit(project: Project, changeDb: number): Project {
+    return moveSection(project, this.grabbed.id, this.section, changeDb);
+  }
+
+  /** Takes the sums around where the hand is now. */
+  private prepare(): void {
+    const { base, change, room } = this;
+    this.moving = movingStates(base, (db) => this.edit(base, db), change, room);
+    if (this.moving) this.session.prepareMoving(this.moving);
   }
 
   move(event: PointerEvent): void {
     this.moved += (this.lastY - event.clientY) * this.luPerPixel * (event.shiftKey ? FINE : 1);
     this.lastY = event.clientY;
     const step = event.shiftKey ? 100 : 10;
-    this.change = Math.round((this.section.db + this.moved) * step) / step - this.section.db;
-    this.session.setPreview(this.edit(this.session.project));
+    const { room, section } = this;
+    const wanted = Math.round((section.db + this.moved) * step) / step - section.db;
+    this.change = Math.min(room.maxDb, Math.max(room.minDb, wanted));
+    const preview = this.edit(this.base, this.change);
+    if (!this.moving) return this.session.setPreview(preview);
+    if (!covers(lawOf(this.moving), this.change)) this.prepare();
+    this.session.previewMoving(this.moving, this.change, preview);
   }
 
   finish(): void {
     if (this.moved === 0) return this.onClick();
+    if (this.change === 0) return this.cancel();
     this.session.do(`Part of ${this.grabbed.name} to ${gainText(this.section.db + this.change)}`, (project) =>
-      this.edit(project),
+      this.edit(project, this.change),
     );
   }
 

@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { totalDbOf } from '@/core/programme/clipGain';
 import { outermostOf } from '@/core/programme/groups';
 import { clipEnd, type Clip, type Id, type Project, type Source } from '@/core/programme/model';
-import { withBaseGain, type ClipMeasurement } from '@/core/render/measureClip';
+import { withBaseGain, type ClipMeasurement } from '@/core/measuring/measureClip';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import { sourceKey } from '@/storage/measurements';
 import { ownMeasurements } from '../../session/clipMeasurements';

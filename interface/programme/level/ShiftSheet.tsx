@@ -6,7 +6,7 @@ import Typography from '@mui/material/Typography';
 import { useMemo } from 'react';
 import { proposeProgrammeShift } from '@/core/levelling/programmeShift';
 import { applyGains } from '@/core/programme/edits/gain';
-import { audibleClips } from '@/core/render/mix';
+import { audibleClips } from '@/core/signal/audible';
 import { figure, withUnit } from '@/core/text/figures';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { BottomSheet } from '../BottomSheet';

@@ -1,5 +1,3 @@
-import { programmeLayout } from '@/core/audio/layout';
-import { newMixer } from '@/core/kernels/mixer';
 import type { AudioReader } from '@/core/audio/reader';
 import { dbToAmplitude, dbToPower } from '@/core/loudness/decibels';
 import { exactTruePeak } from '@/core/loudness/exactTruePeak';
@@ -7,13 +5,11 @@ import { figuresOf, largest, peaksAfterGain, type LoudnessFigures } from '@/core
 import { integrated } from '@/core/loudness/gating';
 import { LoudnessMeter } from '@/core/loudness/meter';
 import { loudnessRangeOf, type LoudnessRange } from '@/core/loudness/range';
-import { overChannels } from '@/core/loudness/sound';
+import { overChannels, type SoundMeasurement } from '@/core/loudness/sound';
 import { PEAK_BLOCKS_PER_SECOND, weightedEnergy, type SubBlockHistory } from '@/core/loudness/subBlocks';
 import { everyHop, gatingBlocks, shortTermWindows } from '@/core/loudness/windows';
-import type { ClipStretch } from './clipKey';
-import { clipMatrix } from './clipMatrix';
-import { applyShape, shapedWithin } from './curves';
-import { readAtRate } from './sourceAt';
+import { clipAlone } from '@/core/signal/clipPiece';
+import type { ClipSound } from '@/core/signal/clipSound';
 
 /** A clip by itself at 0 dB, as it stands in the programme: at the programme's rate, laid into its channels. */
 export interface ClipMeasurement {
@@ -68,7 +64,7 @@ export function withBaseGain(measurement: ClipMeasurement, db: number): ClipMeas
 const based = new WeakMap<ClipMeasurement, { readonly db: number; readonly measurement: ClipMeasurement }>();
 
 /** Weighted mean square of a whole sound. @param energy of its complete sub-blocks, see `weightedEnergy` */
-export function meanSquareOf(energy: Float64Array, frames: number): number {
+function meanSquareOf(energy: Float64Array, frames: number): number {
   return frames > 0 ? energy.reduce((sum, z) => sum + z, 0) / frames : 0;
 }
 
@@ -89,41 +85,46 @@ export function clipMeasurementOf(history: SubBlockHistory): ClipMeasurement {
   };
 }
 
+const ofSounds = new WeakMap<SoundMeasurement, ClipMeasurement>();
+
 /**
- * A clip by itself as sound: at the programme's rate, laid into its channels, with its curve, fades and gains by channel,
- * before its own gain. Outside it there is silence.
+ * A whole sound's measurement, at its own rate and in its own channels, as that of a clip of all of it.
+ * @param frames of the whole sound, at its own rate
  */
-function clipAlone(reader: AudioReader, stretch: ClipStretch): AudioReader {
-  const { sampleRate, sourceStart, length } = stretch;
-  const layout = programmeLayout(stretch.layoutId);
-  const matrix = clipMatrix(reader.format.layout, layout, stretch, stretch.monoLaw);
-  return {
-    format: { ...reader.format, sampleRate, layout, frames: length },
-    async read(start, count) {
-      const [from, to] = [Math.max(0, start), Math.min(length, start + count)];
-      const mixer = newMixer(layout.labels.length, count);
-      if (from < to) {
-        const samples = await readAtRate(reader, sampleRate, sourceStart + from, to - from);
-        if (shapedWithin(stretch, from, to)) applyShape(samples, stretch, from);
-        mixer.add(samples, from - start, matrix, 1);
-      }
-      return mixer.finish();
-    },
+export function wholeSoundMeasurement(sound: SoundMeasurement, frames: number): ClipMeasurement {
+  const known = ofSounds.get(sound);
+  if (known) return known;
+  const { figures, truePeaks, energy, details, sampleRate } = sound;
+  const { loudnessRangeLowLufs: lowLufs, loudnessRangeHighLufs: highLufs, positions } = details;
+  const measurement: ClipMeasurement = {
+    figures,
+    blocks: gatingBlocks(energy, sampleRate),
+    truePeaks,
+    meanSquare: meanSquareOf(energy, frames),
+    range: lowLufs === null || highLufs === null ? null : { lowLufs, highLufs },
+    maxShortTermAt: positions.maxShortTerm,
+    lengthSeconds: frames / sampleRate,
   };
+  ofSounds.set(sound, measurement);
+  return measurement;
 }
 
 /**
- * Measures a stretch of a sound as a clip of it would stand in a programme.
+ * Measures a clip by itself as it stands in its programme, before its gain.
+ * @param reader its source
  * @param proceed asked between pieces of a second; `false` stops
  * @returns `null` when stopped
  */
 export async function measureClip(
   reader: AudioReader,
-  stretch: ClipStretch,
+  sound: ClipSound,
   proceed: () => boolean | Promise<boolean>,
 ): Promise<ClipMeasurement | null> {
-  const { sampleRate, length } = stretch;
-  const alone = clipAlone(reader, stretch);
+  const {
+    sampleRate,
+    clip: { length },
+  } = sound;
+  const alone = clipAlone(reader, sound);
   const meter = new LoudnessMeter(alone.format.layout, sampleRate);
   try {
     for (let done = 0; done < length; done += sampleRate) {
@@ -143,10 +144,10 @@ export async function measureClip(
  */
 export async function exactClipPeak(
   reader: AudioReader,
-  stretch: ClipStretch,
+  sound: ClipSound,
   truePeaks: Float32Array,
   proceed: () => boolean | Promise<boolean>,
 ): Promise<{ readonly exact: number | null } | null> {
-  const peak = await exactTruePeak(clipAlone(reader, stretch), truePeaks, proceed);
+  const peak = await exactTruePeak(clipAlone(reader, sound), truePeaks, proceed);
   return peak && { exact: peak.truePeakDbtp };
 }

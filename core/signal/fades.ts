@@ -1,4 +1,7 @@
 import type { Clip } from '@/core/programme/model';
+import type { ClipSound } from './clipSound';
+import { samplesOf } from './piece';
+import { joined, plainStation } from './station';
 
 type Faded = Pick<Clip, 'length' | 'fadeIn' | 'fadeOut'>;
 
@@ -25,3 +28,21 @@ export function applyFades(samples: readonly Float32Array[], clip: Faded, from: 
       channel[i]! *= fadeAt((length - from - i - 0.5) / fadeOut);
   }
 }
+
+/** The fades at a clip's start and end. */
+export const fades = plainStation<ClipSound>({
+  name: 'fades',
+  key: ({ clip: { fadeIn, fadeOut } }) => (fadeIn === 0 && fadeOut === 0 ? [] : [fadeIn, fadeOut]),
+  difference({ clip: a }, { clip: b }) {
+    const start = a.fadeIn === b.fadeIn ? null : { from: 0, to: Math.max(a.fadeIn, b.fadeIn) };
+    const end =
+      a.fadeOut === b.fadeOut ? null : { from: a.length - Math.max(a.fadeOut, b.fadeOut), to: a.length };
+    return joined(start, end);
+  },
+  apply(piece, { clip }, at) {
+    if (!fadesWithin(clip, at, at + piece.frames)) return piece;
+    const samples = samplesOf(piece);
+    applyFades(samples, clip, at);
+    return { ...piece, sound: samples };
+  },
+});

@@ -1,5 +1,5 @@
-import { ABSOLUTE_GATE, HIGH, LOW, RELATIVE_GATE } from './range';
-import { meanSquareToLufs } from './decibels';
+import { ABSOLUTE_GATE, HIGH, LOW, RELATIVE_GATE } from '@/core/loudness/range';
+import { meanSquareToLufs } from '@/core/loudness/decibels';
 
 /** Index of the first of sorted values that is not under `limit`. */
 function firstNotUnder(sorted: Float64Array, limit: number): number {

@@ -17,10 +17,10 @@ import {
   testProject,
 } from '@/core/testing/projects';
 import { measureReader } from '@/core/loudness/measureReader';
-import { clipStretch } from './clipKey';
+import { clipSound, wholeSource } from '@/core/signal/clipSound';
 import { clipMeasurementOf, measureClip } from './measureClip';
 import { measureRange } from './measureRange';
-import { renderRange } from './mix';
+import { renderRange } from '@/core/signal/mix';
 import { ProgrammeMeasurement } from './programmeMeasurement';
 
 const always = (): boolean => true;
@@ -210,23 +210,18 @@ describe('the programme’s measurement', () => {
 });
 
 describe('a clip’s own measurement', () => {
-  const plainStretch = clipStretch(testProject(), testClip({ id: 'c', length: 96_000 }))!;
+  const plain = clipSound(testProject(), testClip({ id: 'c', length: 96_000 }))!;
 
   it('of a whole source in a programme of its own rate and layout is that of the source', async () => {
     const reader = await openTestSource(testProject().sources[1]!);
-    const { frames, layout, sampleRate } = reader.format;
     const measured = await measureReader(reader, always);
-    const clip = await measureClip(
-      reader,
-      { ...plainStretch, length: frames, sampleRate, layoutId: layout.id, sourceLayoutId: layout.id },
-      always,
-    );
+    const clip = await measureClip(reader, wholeSource(testProject().sources[1]!), always);
     expect(clip).toEqual(clipMeasurementOf(measured!.history));
   });
 
   it('can be stopped', async () => {
     const reader = await openTestSource(testProject().sources[1]!);
-    expect(await measureClip(reader, plainStretch, () => false)).toBeNull();
+    expect(await measureClip(reader, plain, () => false)).toBeNull();
   });
 });
 

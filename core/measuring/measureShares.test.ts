@@ -11,7 +11,7 @@ import { gatingBlocks } from '@/core/loudness/windows';
 import { programmeFrames, type Project } from '@/core/programme/model';
 import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/testing/projects';
 import { measureShares, sharesOf } from './measureShares';
-import { renderRange } from './mix';
+import { renderRange } from '@/core/signal/mix';
 
 async function measured(project: Project): Promise<SubBlockHistory> {
   const meter = new LoudnessMeter(programmeLayout(project.layoutId), project.sampleRate);

@@ -1,10 +1,16 @@
-import { amplitudeToDb, dbToAmplitude, meanSquareToLufs } from './decibels';
-import { largest, type Loudness } from './figures';
-import { integrated } from './gating';
+import { amplitudeToDb, meanSquareToLufs } from '@/core/loudness/decibels';
+import { largest, type Loudness } from '@/core/loudness/figures';
+import { integrated } from '@/core/loudness/gating';
+import { covers } from './movingLaw';
 import { energiesAt, peakBoundAt, type MovingSums } from './movingSums';
 import { RangeWithin } from './rangeWithin';
-import { HOP_SUB_BLOCKS, MOMENTARY_SUB_BLOCKS, PEAK_SUB_BLOCKS, SHORT_TERM_SUB_BLOCKS } from './subBlocks';
-import { everyHop, gatingBlocks, momentaryWindows, shortTermWindows } from './windows';
+import {
+  HOP_SUB_BLOCKS,
+  MOMENTARY_SUB_BLOCKS,
+  PEAK_SUB_BLOCKS,
+  SHORT_TERM_SUB_BLOCKS,
+} from '@/core/loudness/subBlocks';
+import { everyHop, gatingBlocks, momentaryWindows, shortTermWindows } from '@/core/loudness/windows';
 
 /** A programme as it stands: what its figures while something moves are worked out from. */
 export interface ProgrammeLevels {
@@ -61,8 +67,8 @@ function around(values: Float64Array, first: number, end: number): Around {
 }
 
 /**
- * The figures of a whole programme for any gain on a part of it, without touching a sample: see {@link MovingSums}.
- * What the moving part cannot change is worked out once; each gain then costs as much as the moving part is long, and one
+ * The figures of a whole programme while a part of it moves, without touching a sample: see {@link MovingSums}.
+ * What the moving part cannot change is worked out once; each change then costs as much as the moving part is long, and one
  * pass over the gating blocks.
  */
 export class MovingFigures {
@@ -82,12 +88,12 @@ export class MovingFigures {
   ) {
     const { energy, truePeaks } = levels;
     const { from } = sums;
-    const to = Math.min(energy.length, from + sums.restRest.length);
+    const to = Math.min(energy.length, from + sums.energies[0]!.length);
     // Slices begin on the grid of the gating blocks.
     const reach = SHORT_TERM_SUB_BLOCKS;
     this.sliceFrom = Math.max(0, from - reach);
     this.slice = energy.slice(this.sliceFrom, Math.min(energy.length, to + reach));
-    this.inside = new Float64Array(sums.restRest.length);
+    this.inside = new Float64Array(sums.energies[0]!.length);
     const { blocks, momentary, shortTerm } = windowsOf(levels);
     this.blocks = blocks.slice();
     const windows = (values: Float64Array, width: number): Around =>
@@ -107,14 +113,19 @@ export class MovingFigures {
     );
   }
 
+  /** Whether the sums say what a change gives. */
+  covers(changeDb: number): boolean {
+    return covers(this.sums.law, changeDb);
+  }
+
   /**
-   * @param changeDb change of the moving part's gain from what it was when the sums were taken; −Infinity silences it
+   * @param changeDb change of what moves from what it was when the sums were taken, see {@link covers}; −Infinity silences
+   * what moves by one gain
    */
   at(changeDb: number): MovedFigures {
-    const factor = changeDb === -Infinity ? 0 : dbToAmplitude(changeDb);
     const { sampleRate } = this.levels;
     const { sliceFrom, slice } = this;
-    energiesAt(this.sums, factor, this.inside);
+    energiesAt(this.sums, changeDb, this.inside);
     const offset = this.sums.from - sliceFrom;
     slice.set(this.inside.subarray(0, Math.max(0, slice.length - offset)), offset);
     const blocks = gatingBlocks(slice, sampleRate);
@@ -137,7 +148,7 @@ export class MovingFigures {
       ),
       loudnessRangeLu: this.range.with(touched),
       shortTerm: { first: Math.ceil(this.shortTerm.first / HOP_SUB_BLOCKS), values: touched },
-      truePeakBoundDbtp: amplitudeToDb(Math.max(this.peakOutside, peakBoundAt(this.sums, factor))),
+      truePeakBoundDbtp: amplitudeToDb(Math.max(this.peakOutside, peakBoundAt(this.sums, changeDb))),
     };
   }
 }

@@ -1,15 +1,15 @@
 import { dbToAmplitude } from '@/core/loudness/decibels';
-import { curveDbAt, pointAfter, SILENT_DB } from '@/core/programme/curve';
-import type { Clip, CurvePoint } from '@/core/programme/model';
-import { applyFades, fadesWithin } from './fades';
-
-type Shaped = Pick<Clip, 'length' | 'sourceStart' | 'fadeIn' | 'fadeOut' | 'curve'>;
+import { curveDbAt, curveDifference, pointAfter, SILENT_DB } from '@/core/programme/curve';
+import type { CurvePoint } from '@/core/programme/model';
+import type { ClipSound } from './clipSound';
+import { samplesOf } from './piece';
+import { plainStation } from './station';
 
 /** Amplitude of a point of a curve; a silent one is nothing at all. */
 export const curveAmplitude = (db: number): number => (db <= SILENT_DB ? 0 : dbToAmplitude(db));
 
 /** Whether a curve is anything but flat at 0 dB in frames [from, to) of the source. */
-function curveWithin(curve: readonly CurvePoint[], from: number, to: number): boolean {
+export function curveWithin(curve: readonly CurvePoint[], from: number, to: number): boolean {
   if (curve.length === 0) return false;
   if (curveDbAt(curve, from) !== 0 || curveDbAt(curve, to) !== 0) return true;
   for (let i = pointAfter(curve, from); i < curve.length && curve[i]!.at < to; i++)
@@ -22,7 +22,11 @@ function curveWithin(curve: readonly CurvePoint[], from: number, to: number): bo
  * its place alone, so that any piece fits its neighbours to the bit.
  * @param first frame of the source at which they begin
  */
-function applyCurve(samples: readonly Float32Array[], curve: readonly CurvePoint[], first: number): void {
+export function applyCurve(
+  samples: readonly Float32Array[],
+  curve: readonly CurvePoint[],
+  first: number,
+): void {
   const frames = samples[0]?.length ?? 0;
   let index = pointAfter(curve, first);
   for (let i = 0; i < frames;) {
@@ -45,14 +49,21 @@ function applyCurve(samples: readonly Float32Array[], curve: readonly CurvePoint
   }
 }
 
-/** Whether a fade or the curve changes anything in frames [from, to) of a clip. */
-export function shapedWithin(clip: Shaped, from: number, to: number): boolean {
-  const { curve, sourceStart } = clip;
-  return fadesWithin(clip, from, to) || curveWithin(curve, sourceStart + from, sourceStart + to);
-}
-
-/** Applies a clip's curve and its fades to its samples, in place. @param from frame of the clip at which they begin */
-export function applyShape(samples: readonly Float32Array[], clip: Shaped, from: number): void {
-  if (clip.curve.length > 0) applyCurve(samples, clip.curve, clip.sourceStart + from);
-  applyFades(samples, clip, from);
-}
+/** A clip's gain over time. */
+export const gainCurve = plainStation<ClipSound>({
+  name: 'curve',
+  key: ({ clip }) => clip.curve.map(({ at, db }) => `${at}:${db}`),
+  difference(a, b) {
+    const { curve, sourceStart } = a.clip;
+    const span = curveDifference(curve, b.clip.curve);
+    return span && { from: span.from - sourceStart, to: span.to - sourceStart };
+  },
+  apply(piece, { clip: { curve, sourceStart } }, at) {
+    const first = sourceStart + at;
+    if (!curveWithin(curve, first, first + piece.frames)) return piece;
+    const samples = samplesOf(piece);
+    applyCurve(samples, curve, first);
+    return { ...piece, sound: samples };
+  },
+  asRecorded: (project) => ({ ...project, clips: project.clips.map((clip) => ({ ...clip, curve: [] })) }),
+});

@@ -1,23 +1,19 @@
 import { programmeLayout } from '@/core/audio/layout';
-import { SETTLING_SECONDS } from '@/core/loudness/kWeighting';
 import { LoudnessMeter } from '@/core/loudness/meter';
 import {
   emptyHistory,
   PEAK_SUB_BLOCKS,
   subBlockStart,
-  SUB_BLOCKS_PER_SECOND,
   type SubBlockHistory,
 } from '@/core/loudness/subBlocks';
 import { programmeFrames, type Project } from '@/core/programme/model';
+import { renderTaps, EVERYTHING } from '@/core/signal/mix';
+import type { OpenSource } from '@/core/signal/source';
 import type { SubBlockRange } from './dirtyRanges';
-import { audibleClips, renderRange } from './mix';
-import type { OpenSource } from './sourceAt';
+import { visitSettled, type Visitor } from './settled';
 
 /** A range of a programme, measured by itself; such ranges fit each other to the bit of their settling. */
 export type RangeMeasurement = Pick<SubBlockHistory, 'energy' | 'samplePeak' | 'truePeak'>;
-
-/** Sub-blocks rendered at a time. */
-const PIECE = SUB_BLOCKS_PER_SECOND;
 
 /**
  * Renders and measures a range of the programme, after the filters have settled on what comes before it.
@@ -33,28 +29,21 @@ export async function measureRange(
 ): Promise<RangeMeasurement | null> {
   const { sampleRate } = project;
   const layout = programmeLayout(project.layoutId);
-  const frames = programmeFrames(project);
-  const clips = audibleClips(project);
-  const at = (k: number): number => Math.min(subBlockStart(k, sampleRate), frames);
+  const at = (k: number): number => Math.min(subBlockStart(k, sampleRate), programmeFrames(project));
   const meter = new LoudnessMeter(layout, sampleRate, { firstSubBlock: range.from });
-  try {
-    const begin = at(range.from);
-    const settleFrom = Math.max(0, begin - Math.ceil(SETTLING_SECONDS * sampleRate));
-    if (settleFrom < begin)
-      meter.settle(await renderRange(project, openSource, settleFrom, begin - settleFrom, clips));
-    for (let k = range.from; k < range.to;) {
-      const next = Math.min(range.to, k + PIECE);
-      meter.push(await renderRange(project, openSource, at(k), at(next) - at(k), clips));
-      k = next;
-      if (k < range.to && !(await proceed(k - range.from))) return null;
-    }
-    if (at(range.to) === frames) meter.ringOut();
-    const part = emptyHistory(layout, sampleRate, at(range.to) - begin);
-    meter.copyTo(part, 0);
-    return part;
-  } finally {
-    meter.release();
-  }
+  const visitor: Visitor<RangeMeasurement> = {
+    render: (start, count) => renderTaps(project, openSource, start, count, [EVERYTHING]),
+    settle: ([sound]) => meter.settle(sound!),
+    take: ([sound]) => meter.push(sound!),
+    ringOut: () => meter.ringOut(),
+    finish() {
+      const part = emptyHistory(layout, sampleRate, at(range.to) - at(range.from));
+      meter.copyTo(part, 0);
+      return part;
+    },
+    release: () => meter.release(),
+  };
+  return visitSettled(project, range, visitor, proceed);
 }
 
 /** Writes a range's measurement into the history of the whole. */

@@ -1,22 +1,17 @@
 import { programmeLayout } from '@/core/audio/layout';
-import { SETTLING_SECONDS } from '@/core/loudness/kWeighting';
 import {
   emptyHistory,
-  PEAK_SUB_BLOCKS,
   resizeHistory,
-  subBlockAt,
   subBlockCount,
   SUB_BLOCKS_PER_SECOND,
   type SubBlockHistory,
 } from '@/core/loudness/subBlocks';
-import { totalDbOf } from '@/core/programme/clipGain';
-import { curveDifference } from '@/core/programme/curve';
-import { inProgramme } from '@/core/programme/sections';
-import { clipEnd, programmeFrames, type Clip, type Id, type Project } from '@/core/programme/model';
-import { addRange, removeRange, type SubBlockRange } from './dirtyRanges';
+import { programmeFrames, type Project } from '@/core/programme/model';
+import { soundDifferences } from '@/core/signal/differences';
+import type { OpenSource } from '@/core/signal/source';
+import type { Span } from '@/core/signal/station';
+import { addRange, removeRange, touchedBlocks, type SubBlockRange } from './dirtyRanges';
 import { measureRange, putRange, type RangeMeasurement } from './measureRange';
-import { audibleClips } from './mix';
-import type { OpenSource } from './sourceAt';
 
 /** A range on its way. */
 interface RangeInHand {
@@ -28,57 +23,12 @@ interface RangeInHand {
 /** Sub-blocks measured at a time: short enough to be superseded at once, long enough to be worth a read. */
 const PIECE = 5 * SUB_BLOCKS_PER_SECOND;
 
-/** A clip, how its source's channels are said to stand, and the gain with which it sounds. */
-interface Heard extends Clip {
-  readonly layoutId: string | undefined;
-  readonly totalDb: number;
-}
-
-function heardClips(project: Project): Map<Id, Heard> {
-  const layouts = new Map(project.sources.map((source) => [source.id, source.layout.id]));
-  const totalDb = totalDbOf(project);
-  return new Map(
-    audibleClips(project).map((clip) => [
-      clip.id,
-      { ...clip, layoutId: layouts.get(clip.sourceId), totalDb: totalDb(clip) },
-    ]),
-  );
-}
-
-/** Whether two clips sound the same, their curves aside. */
-function soundsAlike(a: Heard, b: Heard): boolean {
-  return (
-    a.layoutId === b.layoutId &&
-    a.start === b.start &&
-    a.length === b.length &&
-    a.sourceStart === b.sourceStart &&
-    a.sourceId === b.sourceId &&
-    a.fadeIn === b.fadeIn &&
-    a.fadeOut === b.fadeOut &&
-    a.balance === b.balance &&
-    a.channelDb.length === b.channelDb.length &&
-    a.channelDb.every((db, c) => db === b.channelDb[c]) &&
-    a.totalDb === b.totalDb
-  );
-}
-
-/** The frames of the programme over which a clip's curve alone was changed; all of it where more was. */
-function changedFrames(before: Heard, now: Heard): [from: number, to: number] {
-  const stretch = soundsAlike(before, now) ? curveDifference(before.curve, now.curve) : null;
-  if (!stretch) return [now.start, clipEnd(now)];
-  return [
-    Math.max(now.start, inProgramme(now, stretch.from)),
-    Math.min(clipEnd(now), inProgramme(now, stretch.to)),
-  ];
-}
-
 /**
  * The measurement of a programme, kept up to date: an edit dirties a time range, and only that range (after the
  * filters have settled on what comes before it) is rendered and measured anew.
  */
 export class ProgrammeMeasurement {
   private project: Project | null = null;
-  private audible = new Map<Id, Heard>();
   private kept: SubBlockHistory | null = null;
   private dirtyRanges: SubBlockRange[] = [];
   /** What the last edit touched. */
@@ -98,7 +48,6 @@ export class ProgrammeMeasurement {
   /** Takes over the present state of the programme and finds out what it dirties. */
   update(project: Project): void {
     const frames = programmeFrames(project);
-    const audible = heardClips(project);
     const old = this.project;
     const history = this.kept;
     this.newest = [];
@@ -124,37 +73,17 @@ export class ProgrammeMeasurement {
           to: Infinity,
         });
         // The last sub-block may have been incomplete, and carried the ringing of the true-peak filter.
-        this.markDirty(
-          Math.max(0, shorter - 1),
-          Math.max(frames, history.frames),
-          project.sampleRate,
-          frames,
-        );
+        const end = { from: shorter - 1, to: Math.max(frames, history.frames) };
+        this.markDirty(end, project.sampleRate, frames);
       }
-      for (const [id, clip] of audible) {
-        const before = this.audible.get(id);
-        if (before && soundsAlike(before, clip) && !curveDifference(before.curve, clip.curve)) continue;
-        const [from, to] = before ? changedFrames(before, clip) : [clip.start, clipEnd(clip)];
-        if (from < to) this.markDirty(from, to, project.sampleRate, frames);
-        if (before && !soundsAlike(before, clip))
-          this.markDirty(before.start, clipEnd(before), project.sampleRate, frames);
-      }
-      for (const [id, clip] of this.audible) {
-        if (!audible.has(id)) this.markDirty(clip.start, clipEnd(clip), project.sampleRate, frames);
-      }
+      for (const span of soundDifferences(old, project)) this.markDirty(span, project.sampleRate, frames);
     }
     this.project = project;
-    this.audible = audible;
   }
 
-  private markDirty(from: number, to: number, sampleRate: number, frames: number): void {
-    const count = subBlockCount(frames, sampleRate);
-    const settled = to + Math.ceil(SETTLING_SECONDS * sampleRate);
-    // Peaks are kept per 100 ms, so that is what is measured anew.
-    const first = Math.floor(subBlockAt(from, sampleRate) / PEAK_SUB_BLOCKS);
-    const end = Math.ceil((subBlockAt(settled, sampleRate) + 1) / PEAK_SUB_BLOCKS);
-    if (first * PEAK_SUB_BLOCKS >= count) return;
-    const range = { from: first * PEAK_SUB_BLOCKS, to: Math.min(count, end * PEAK_SUB_BLOCKS) };
+  private markDirty(span: Span, sampleRate: number, frames: number): void {
+    const range = touchedBlocks(span, sampleRate, frames);
+    if (range.from >= range.to) return;
     this.dirtyRanges = addRange(this.dirtyRanges, range);
     this.newest = addRange(this.newest, range);
     for (const hand of this.inHand)

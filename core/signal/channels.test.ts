@@ -2,10 +2,10 @@ import { describe, expect, it } from 'vitest';
 import { DUAL_MONO, layoutFor, MONO, programmeLayout, STEREO } from '@/core/audio/layout';
 import { mixMatrix } from '@/core/audio/mixMatrix';
 import { testClip, testProject, openTestSource } from '@/core/testing/projects';
-import { clipMatrix } from './clipMatrix';
+import { clipMatrix } from './channels';
 import { clipKey } from './clipKey';
 import { renderRange } from './mix';
-import { ProgrammeMeasurement } from './programmeMeasurement';
+import { ProgrammeMeasurement } from '@/core/measuring/programmeMeasurement';
 
 const plain = { channelDb: [], balance: 0 };
 const SURROUND = programmeLayout('5.1');

@@ -1,7 +1,9 @@
-import { DUAL_MONO, type Layout } from '@/core/audio/layout';
+import { DUAL_MONO, programmeLayout, type Layout } from '@/core/audio/layout';
 import { mixMatrix, type MixMatrix } from '@/core/audio/mixMatrix';
 import { dbToAmplitude } from '@/core/loudness/decibels';
 import type { Clip, MonoLaw } from '@/core/programme/model';
+import type { ClipSound } from './clipSound';
+import { ALWAYS, plainStation } from './station';
 
 /** On which side of the room a loudspeaker stands. */
 function sideOf(label: string): 'left' | 'right' | null {
@@ -37,3 +39,29 @@ export function clipMatrix(
     row.map((gain, i) => gain * side(to.labels[c]!) * dbToAmplitude(channelDb[i] ?? 0)),
   );
 }
+
+/** How a clip's channels are laid into the programme's, with a gain on each and the balance. */
+export const channels = plainStation<ClipSound>({
+  name: 'channels',
+  key({ clip: { channelDb, balance }, layoutId, monoLaw }) {
+    const moved = channelDb.length > 0 || balance !== 0;
+    return [layoutId, ...(monoLaw === 'full' ? ['full'] : []), ...(moved ? [balance, ...channelDb] : [])];
+  },
+  difference(a, b) {
+    const same =
+      a.layoutId === b.layoutId &&
+      a.monoLaw === b.monoLaw &&
+      a.clip.balance === b.clip.balance &&
+      a.clip.channelDb.length === b.clip.channelDb.length &&
+      a.clip.channelDb.every((db, c) => db === b.clip.channelDb[c]);
+    return same ? null : ALWAYS;
+  },
+  apply: (piece, { clip, sourceLayout, layoutId, monoLaw }) => ({
+    ...piece,
+    matrix: clipMatrix(sourceLayout, programmeLayout(layoutId), clip, monoLaw),
+  }),
+  asRecorded: (project) => ({
+    ...project,
+    clips: project.clips.map((clip) => ({ ...clip, channelDb: [], balance: 0 })),
+  }),
+});

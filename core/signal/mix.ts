@@ -1,0 +1,130 @@
+import { programmeLayout } from '@/core/audio/layout';
+import { newMixer, type Mixer } from '@/core/kernels/mixer';
+import { clipEnd, type Clip, type Id, type Project, type Track } from '@/core/programme/model';
+import { heardWithin, type Heard } from './audible';
+import { clipPiece } from './clipPiece';
+import { PROGRAMME_PATH, TRACK_PATH } from './path';
+import { addPiece, finishedSamples, pieceOf, Room } from './piece';
+import type { OpenSource } from './source';
+import { applyPath, isLinear, joined, reachOf, type Span } from './station';
+
+/** Which clips a tap of the mix hears. */
+export type Tap = (clip: Clip) => boolean;
+
+/** The whole programme. */
+export const EVERYTHING: Tap = () => true;
+
+/** A span of the mix, frames of the programme; it may begin before it. */
+interface Window {
+  readonly start: number;
+  readonly count: number;
+}
+
+/** The sum of what one tap hears, and of each of its tracks that has to be summed before its stations. */
+interface Sum {
+  readonly mixer: Mixer;
+  readonly tracks: Map<Id, Mixer>;
+}
+
+/** A track, the window over which its clips are summed, and whether that sum has to be made before its stations. */
+interface Bus {
+  readonly track: Track;
+  readonly window: Window;
+  readonly apart: boolean;
+}
+
+function busOf(track: Track, { start, count }: Window): Bus {
+  const apart = !isLinear(TRACK_PATH, track);
+  const { before, after } = reachOf(TRACK_PATH, track);
+  return { track, apart, window: { start: start - before, count: count + before + after } };
+}
+
+const NOWHERE: Span = { from: 0, to: 0 };
+
+/** All that any of the tracks needs. */
+const widest = (buses: Iterable<Bus>): Span | null => {
+  let span: Span | null = null;
+  for (const { window } of buses)
+    span = joined(span, { from: window.start, to: window.start + window.count });
+  return span;
+};
+
+/** Adds one clip's sound to the sums that hear it, or to those of its track in them. */
+async function addClip(
+  { clip, source, sound }: Heard,
+  openSource: OpenSource,
+  { track, window, apart }: Bus,
+  whole: Window,
+  hearing: readonly Sum[],
+  room: Room,
+): Promise<void> {
+  const from = Math.max(window.start, clip.start);
+  const to = Math.min(window.start + window.count, clipEnd(clip));
+  if (!source || !sound || from >= to) return;
+  const reader = await openSource(source);
+  const piece = await clipPiece(reader, sound, from - clip.start, to - clip.start, room);
+  const levelled = apart ? piece : applyPath(TRACK_PATH, piece, track, from);
+  for (const sum of hearing)
+    addPiece(
+      apart ? trackSum(sum, track, window) : sum.mixer,
+      levelled,
+      from - (apart ? window : whole).start,
+    );
+}
+
+/** The sum of one track. */
+function trackSum({ mixer, tracks }: Sum, { id }: Track, { count }: Window): Mixer {
+  const bus = tracks.get(id) ?? newMixer(mixer.channels, count);
+  tracks.set(id, bus);
+  return bus;
+}
+
+/**
+ * Renders frames [start, start + count) as taps of one mix hear them: clips, summed to their tracks, summed to the
+ * programme, each through its stations. A tap is what the programme would be if only its clips were there. Each clip is
+ * read once, however many hear it. Where a track's stations are linear its clips go straight into the sum of the programme:
+ * the same sound, without a sum in between.
+ *
+ * Any range fits its neighbours to the bit.
+ * @returns per tap one array of `count` samples per channel of the programme's layout
+ */
+export async function renderTaps(
+  project: Project,
+  openSource: OpenSource,
+  start: number,
+  count: number,
+  taps: readonly Tap[],
+): Promise<Float32Array[][]> {
+  const channels = programmeLayout(project.layoutId).labels.length;
+  const { before, after } = reachOf(PROGRAMME_PATH, project);
+  const whole = { start: start - before, count: count + before + after };
+  const sums = taps.map((): Sum => ({ mixer: newMixer(channels, whole.count), tracks: new Map() }));
+  const buses = new Map(project.tracks.map((track) => [track.id, busOf(track, whole)]));
+  const room = new Room();
+  for (const heard of heardWithin(project, widest(buses.values()) ?? NOWHERE)) {
+    const hearing = sums.filter((_, i) => taps[i]!(heard.clip));
+    if (hearing.length > 0)
+      await addClip(heard, openSource, buses.get(heard.track.id)!, whole, hearing, room);
+  }
+  return sums.map(({ mixer, tracks }) => {
+    // In the order of the tracks, not in that of their first clips.
+    for (const [id, { track, window }] of buses) {
+      const bus = tracks.get(id);
+      if (!bus) continue;
+      addPiece(mixer, applyPath(TRACK_PATH, pieceOf(bus.finish()), track, window.start), 0);
+    }
+    return [...finishedSamples(applyPath(PROGRAMME_PATH, pieceOf(mixer.finish()), project, whole.start))];
+  });
+}
+
+/** Renders frames [start, start + count) of the programme, or of what a tap of it hears: see {@link renderTaps}. */
+export async function renderRange(
+  project: Project,
+  openSource: OpenSource,
+  start: number,
+  count: number,
+  tap: Tap = EVERYTHING,
+): Promise<Float32Array[]> {
+  const [sound] = await renderTaps(project, openSource, start, count, [tap]);
+  return sound!;
+}
