@@ -8,7 +8,8 @@ export default defineConfig({
     environment: 'node',
     testTimeout: 180_000,
     hookTimeout: 120_000,
-    // One browser at a time: audio clocks and workers need the machine's cores.
-    fileParallelism: false,
+    globalSetup: ['e2e/support/globalServer.ts'],
+    // As many browsers as cores: each waits much of its time.
+    maxWorkers: '100%',
   },
 });

@@ -7,7 +7,7 @@ import { STEREO } from '@/core/audio/layout';
 import { LoudnessMeter } from '@/core/loudness/meter';
 import { PLAIN_CLIP, type Clip } from '@/core/programme/model';
 import { clipMeasurementOf, type ClipMeasurement } from '@/core/measuring/measureClip';
-import { EBU_R128 } from '@/core/targets/shipped';
+import { EBU_R128 } from '@/core/check/shipped';
 
 const CLIPS = 2_000;
 const RATE = 48_000;

@@ -4,7 +4,7 @@ import { fileGain, nothingToLevel, type FileGain } from '@/core/levelling/fileGa
 import type { ExactPeak } from '@/core/loudness/exactTruePeak';
 import { soundMeasurement } from '@/core/loudness/sound';
 import type { LevelMeasure } from '@/core/programme/model';
-import type { Target } from '@/core/targets/target';
+import type { Target } from '@/core/check/target';
 import { signed, withUnit } from '@/core/text/figures';
 import { FileError } from './files';
 import { exactPeakOf, measureFile, type Measured } from './measureFile';

@@ -11,7 +11,7 @@ import {
 import { setByName } from '@/core/levelling/sets';
 import type { LevelMeasure, LevelMode } from '@/core/programme/model';
 import type { Plan, PlanPart } from '@/core/programme/plan';
-import type { Target } from '@/core/targets/target';
+import type { Target } from '@/core/check/target';
 import { absolute, FileError, readText, type Trouble } from './files';
 import { exactPeakOf, type Measured } from './measureFile';
 import type { FileFormat } from './writeLevelled';

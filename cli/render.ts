@@ -5,6 +5,7 @@ import { LoudnessMeter } from '@/core/loudness/meter';
 import { newProject } from '@/core/programme/newProject';
 import { programmeFrames, type Project, type Source } from '@/core/programme/model';
 import { clipSound } from '@/core/signal/clipSound';
+import { readClip } from '@/core/measuring/clipReading';
 import { measureClip } from '@/core/measuring/measureClip';
 import { renderRange } from '@/core/signal/mix';
 import { clock, signed, withUnit } from '@/core/text/figures';
@@ -50,6 +51,8 @@ interface ClipReport {
   readonly fadeOutSeconds: number;
   /** By itself, before its gain. */
   readonly figures: LoudnessFigures;
+  /** It is shorter than 400 ms: its integrated loudness is that of all of it, ungated. */
+  readonly ungated: boolean;
   /** What is wrong with its media: its figures rest on it. */
   readonly warnings: readonly string[];
 }
@@ -92,7 +95,8 @@ async function clipReports(project: Project, shelf: MediaShelf): Promise<ClipRep
   const reports: ClipReport[] = [];
   for (const clip of project.clips) {
     const source = sources.get(clip.sourceId)!;
-    const measured = await measureClip(await shelf.open(source), clipSound(project, clip)!, () => true);
+    const measured = (await measureClip(await shelf.open(source), clipSound(project, clip)!, () => true))!;
+    const { integratedLufs, ungated } = readClip(measured, 0);
     reports.push({
       name: clip.name,
       track: tracks.get(clip.trackId)!,
@@ -103,7 +107,8 @@ async function clipReports(project: Project, shelf: MediaShelf): Promise<ClipRep
       gainDb: clip.gain.db,
       fadeInSeconds: clip.fadeIn / sampleRate,
       fadeOutSeconds: clip.fadeOut / sampleRate,
-      figures: measured!.figures,
+      figures: { ...measured.figures, integratedLufs },
+      ungated,
       warnings: source.warnings,
     });
   }
@@ -219,8 +224,8 @@ function forPeople({ programme, clips, missing, ambiguous, warnings }: RenderRep
     describe(programme),
     '',
     ...clips.map(
-      ({ name, track, startSeconds, lengthSeconds, gainDb, figures }) =>
-        `  ${clock(startSeconds)}  ${clock(lengthSeconds)}  ${signed(gainDb, 1)} dB  ${withUnit(figures.integratedLufs, 'LUFS')}  ${shown(track)}: ${shown(name)}`,
+      ({ name, track, startSeconds, lengthSeconds, gainDb, figures, ungated }) =>
+        `  ${clock(startSeconds)}  ${clock(lengthSeconds)}  ${signed(gainDb, 1)} dB  ${withUnit(figures.integratedLufs, 'LUFS')}${ungated ? ' ungated' : ''}  ${shown(track)}: ${shown(name)}`,
     ),
     ...missing.map((name) => `  ! Missing: ${shown(name)}`),
     ...ambiguous.map(

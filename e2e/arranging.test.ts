@@ -227,3 +227,29 @@ describe('commands', () => {
     await page.until('them as before', async () => Math.abs((await height()) - before) < 2);
   });
 });
+
+describe('a clip shorter than 400 ms', () => {
+  it('has its ungated loudness everywhere, a waterline to drag, and its peak judged by the ceiling', async () => {
+    const { page, files } = stage;
+    await page.newProject();
+    await page.upload(files.wav('door.wav', tone(-30, 0.3)), files.wav('hit.wav', tone(-0.5, 0.2)));
+    await page.until('two sources', async () => (await page.all('[data-source]')).length === 2);
+    // Under full scale, but over the target's ceiling: marked as that, as it is in the lanes.
+    expect(await page.text('[data-source="hit.wav"] [data-figure=truePeakDbtp]')).toMatch(/over/);
+    await (await page.find('[aria-label="Choose all sources"]')).click();
+    await page.press('Place end to end on');
+    await page.press('Dialogue');
+    await page.press('Programme');
+    const { lufs } = await page.clipLevel('door');
+    expect(lufs).toBeCloseTo(-30, 1);
+    await (await page.clip('door')).click();
+    expect(await page.text('[data-clip-level]')).toMatch(/−30\.\d LUFS \(ungated: shorter than 400 ms\)/);
+    await page.find('[data-clip][data-name="door"] [data-waterline]');
+    await press(Key.ARROW_UP);
+    await page.until('it to be louder', async () => (await page.clipLevel('door')).lufs > lufs + 0.05);
+    await page.press('Ledger');
+    const state = (name: string) => page.attribute(`[data-ledger="${name}"]`, 'data-state');
+    expect(await state('hit')).toBe('ceiling');
+    expect(await state('door')).toBe('byHand');
+  });
+});

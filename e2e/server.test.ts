@@ -1,12 +1,5 @@
 import { request } from 'node:http';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { startServer } from './support/server';
-
-let server: Awaited<ReturnType<typeof startServer>>;
-beforeAll(async () => {
-  server = await startServer();
-});
-afterAll(() => server.stop());
+import { describe, expect, inject, it } from 'vitest';
 
 interface Answer {
   readonly status: number;
@@ -15,7 +8,7 @@ interface Answer {
 
 /** Asks for a path just as it is, without anybody putting it in order first. */
 function get(path: string): Promise<Answer> {
-  const { hostname, port } = new URL(server.base);
+  const { hostname, port } = new URL(inject('base'));
   return new Promise((resolve, reject) => {
     const asked = request({ hostname, port, path }, (answer) => {
       answer.resume();

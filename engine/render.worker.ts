@@ -77,12 +77,7 @@ const api = {
       format,
       frames: programmeFrames(project),
     };
-    return toBlob(
-      job,
-      spec,
-      (start, count) => renderRange(project, shelf.open, start, count),
-      onProgress,
-    );
+    return toBlob(job, spec, (start, count) => renderRange(project, shelf.open, start, count), onProgress);
   },
 
   /** Writes a file again with one gain on all of it. */

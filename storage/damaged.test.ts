@@ -6,8 +6,8 @@ import { doStep, redoStep, startHistory, undoStep, type History } from '@/core/p
 import { ProjectFormatError } from '@/core/programme/migrations';
 import { SPEECH_FIRST } from '@/core/programme/plan';
 import { programmeFrames } from '@/core/programme/model';
-import { EBU_R128 } from '@/core/targets/shipped';
-import { verdictOf } from '@/core/targets/verdict';
+import { EBU_R128 } from '@/core/check/shipped';
+import { verdictOf } from '@/core/check/verdict';
 import { clipsArbitrary, testClip, testProject } from '@/core/testing/projects';
 
 // localForage looks at the browser's name when it is loaded.

@@ -3,7 +3,7 @@ import { beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { doStep, startHistory, undoStep } from '@/core/programme/history';
 import { renameProject } from '@/core/programme/edits/project';
 import { testClip, testProject } from '@/core/testing/projects';
-import { EBU_R128 } from '@/core/targets/shipped';
+import { EBU_R128 } from '@/core/check/shipped';
 
 // localForage looks at the browser's name when it is loaded.
 vi.stubGlobal('navigator', { userAgent: 'node' });

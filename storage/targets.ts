@@ -1,5 +1,5 @@
-import { isTarget } from '@/core/targets/schema';
-import type { Target } from '@/core/targets/target';
+import { isTarget } from '@/core/check/schema';
+import type { Target } from '@/core/check/target';
 import { changeList, readList, type KeptList } from './lists';
 
 const KEY = 'own-targets';

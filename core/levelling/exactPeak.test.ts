@@ -7,7 +7,7 @@ import { memoryReader, noise } from '@/core/testing/signals';
 import { exactClipPeak, measureClip, withBaseGain } from '@/core/measuring/measureClip';
 import { clipSound } from '@/core/signal/clipSound';
 import { testClip, testProject } from '@/core/testing/projects';
-import { EBU_R128 } from '@/core/targets/shipped';
+import { EBU_R128 } from '@/core/check/shipped';
 import { exactPeakMatters, exactPeakToShow } from './exactPeak';
 import { fileGain, mendOf, nothingToLevel } from './fileGain';
 import { PLAIN_REQUEST, type LevelRequest } from './proposal';

@@ -3,7 +3,7 @@ import type { Clip } from '@/core/programme/model';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { exactPeakToShow } from './exactPeak';
 import type { GainLimit, LevelRequest, SkipReason } from './proposal';
-import { isUngated, noiseFloorAt, peakPlace, UNIT } from './reading';
+import { readClip, UNIT } from '@/core/measuring/clipReading';
 
 /** How a place in a clip is told. @param seconds of the clip */
 export type PlaceTold = (clip: Clip, seconds: number) => string;
@@ -43,8 +43,9 @@ export function explain(request: LevelRequest, told: Told, place: PlaceTold): st
   const unit = UNIT[request.measure];
   const who = shared === null ? '' : shared === 'all' ? 'All together ' : 'Its set together ';
   const { figures, exactTruePeakDbtp } = holder.measurement;
+  const heard = readClip(holder.measurement, 0);
   const exact = exactPeakToShow(figures.truePeakDbtp, exactTruePeakDbtp ?? null) !== null;
-  const peak = `the ${exact ? 'exact ' : ''}peak at ${place(holder.clip, peakPlace(holder.measurement))}`;
+  const peak = `the ${exact ? 'exact ' : ''}peak at ${place(holder.clip, heard.peakAt ?? 0)}`;
   if (limitedBy === 'ceiling') {
     const whose = shared !== null ? `${peak} of ${holder.clip.name}` : peak;
     return `${who}${signed(wanted)} dB wanted, ${signed(change)} dB given: ${whose} reaches ${withUnit(request.ceilingDbtp, 'dBTP')} first.`;
@@ -52,7 +53,7 @@ export function explain(request: LevelRequest, told: Told, place: PlaceTold): st
   if (limitedBy === 'gainRange')
     return `${who}${signed(wanted)} dB wanted, ${signed(change)} dB given: a clip’s gain goes no further.`;
   const from = `${withUnit(before, unit)}, to ${withUnit(shared !== null ? after : request.goal, unit)}`;
-  const ungated = request.measure === 'integrated' && isUngated(holder.measurement) && shared === null;
+  const ungated = request.measure === 'integrated' && heard.ungated && shared === null;
   const past = passesCeiling ? `; ${peak} goes to ${withUnit(truePeakAfter, 'dBTP')}, past the ceiling` : '';
   return `${from}: ${signed(change)} dB${shared === null ? '' : shared === 'all' ? ', the same for all' : ', the same for all of its set'}${ungated ? ' (ungated: shorter than 400 ms)' : ''}${past}.`;
 }
@@ -77,7 +78,7 @@ export function warningsOf(
 ): string[] {
   const change = gainAfterDb - clip.gain.db;
   const warnings: string[] = [];
-  const floor = noiseFloorAt(measurement, gainAfterDb);
+  const { noiseFloorLufs: floor } = readClip(measurement, gainAfterDb);
   if (request.floorLufs !== null && change > 0 && floor !== null && floor > request.floorLufs)
     warnings.push(`Its noise floor comes up to ${withUnit(floor, 'LUFS')}.`);
   if (Math.abs(change) > SANE_DB)

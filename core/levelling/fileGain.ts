@@ -3,8 +3,8 @@ import { figuresAfterGain, type LoudnessFigures, type Measured } from '@/core/lo
 import { solveGain } from '@/core/loudness/gainSolve';
 import { gatingBlocks } from '@/core/loudness/windows';
 import type { LevelMeasure } from '@/core/programme/model';
-import type { Target } from '@/core/targets/target';
-import { verdictOf, type Verdict } from '@/core/targets/verdict';
+import type { Target } from '@/core/check/target';
+import { verdictOf, type Verdict } from '@/core/check/verdict';
 import { signed, withUnit } from '@/core/text/figures';
 
 /** The gain that brings a finished file to a target, held under its true-peak ceiling. */

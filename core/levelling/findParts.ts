@@ -6,7 +6,7 @@ import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { PlaceTold } from './explain';
 import type { MeasuredClip } from './proposal';
-import { BLOCK_SECONDS, HOPS_PER_SECOND } from './reading';
+import { BLOCK_SECONDS, HOPS_PER_SECOND } from '@/core/measuring/clipReading';
 import { restLufs, sectionRow, type SectionRequest, type SectionRow } from './sectionLevels';
 
 /** A part stands out when it is this far from the rest, unless another distance is asked for, LU. */

@@ -3,9 +3,9 @@ import { noiseFloor } from '@/core/loudness/details';
 import { clipSound } from '@/core/signal/clipSound';
 import { measureClip } from '@/core/measuring/measureClip';
 import type { GainReason } from '@/core/programme/model';
-import { EBU_R128 } from '@/core/targets/shipped';
+import { EBU_R128 } from '@/core/check/shipped';
 import { openTestSource, testClip, testProject } from '@/core/testing/projects';
-import { clipState, ledgerRow } from './ledger';
+import { ledgerRow } from './ledger';
 import type { MeasuredClip } from './proposal';
 import { propose } from './propose';
 
@@ -36,21 +36,21 @@ describe('the ledger', () => {
     const { figures, blocks, truePeaks } = entry.measurement!;
     const row = ledgerRow(entry, EBU_R128);
     expect(row.recordedLufs).toBe(figures.integratedLufs);
-    expect(row.afterLufs).toBeCloseTo(figures.integratedLufs! - 7.5, 6);
-    expect(row.offLu).toBeCloseTo(row.afterLufs! + 23, 9);
+    expect(row.level.lufs).toBeCloseTo(figures.integratedLufs! - 7.5, 6);
+    expect(row.level.relative).toBeCloseTo(row.level.lufs! + 23, 9);
     expect(row.headroomDb).toBeCloseTo(-1 - (figures.truePeakDbtp! - 7.5), 9);
     expect(row.spreadLu).toBeCloseTo(figures.truePeakDbtp! - figures.integratedLufs!, 6);
     expect(truePeaks[Math.round(row.peakAt! * 10)]).toBe(Math.max(...truePeaks));
     expect(row.noiseFloorLufs).toBeCloseTo(noiseFloor(blocks)! - 7.5, 9);
     expect(ledgerRow({ clip: entry.clip, measurement: null }, EBU_R128)).toMatchObject({
-      afterLufs: null,
+      level: { lufs: null },
       state: 'notMeasured',
     });
   });
 
   it('says first what matters most', async () => {
     const state = async (db: number, reason: GainReason, length?: number): Promise<string> =>
-      clipState(await measured(db, reason, length), EBU_R128);
+      ledgerRow(await measured(db, reason, length), EBU_R128).state;
     const { clip, measurement } = await measured(0, PLAIN);
     const request = {
       measure: 'integrated',
@@ -72,8 +72,15 @@ describe('the ledger', () => {
     expect(await state(right - 5, levelled({ mode: 'together' }))).toBe('right');
     expect(await state(right, levelled({ of: 'now' }))).toBe('right');
     expect(await state(right, levelled({ of: 'as it was' }))).toBe('stale');
-    expect(await state(right, PLAIN, 9_000)).toBe('tooShort');
+    // Under 400 ms it is measured ungated: judged like any other, but not called off for it.
+    expect(await state(right - 8, PLAIN, 9_000)).toBe('short');
+    expect(await state(right + 40, PLAIN, 9_000)).toBe('ceiling');
+    const short = ledgerRow(await measured(right - 8, PLAIN, 9_000), EBU_R128);
+    expect(short.level).toMatchObject({ ungated: true, standing: 'under' });
+    expect(short.level.lufs).toBeCloseTo(short.recordedLufs! + right - 8, 9);
+    const there = right - 8 - short.level.relative!;
+    expect(await state(there, PLAIN, 9_000)).toBe('right');
     const silent = { ...measurement!, figures: { ...measurement!.figures, truePeakDbtp: null } };
-    expect(clipState({ clip, measurement: silent }, EBU_R128)).toBe('silent');
+    expect(ledgerRow({ clip, measurement: silent }, EBU_R128).state).toBe('silent');
   });
 });

@@ -1,7 +1,9 @@
-import type { Target } from '@/core/targets/target';
+import type { Target } from '@/core/check/target';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { MeasuredClip } from './proposal';
-import { isUngated, noiseFloorAt, peakPlace, readAt } from './reading';
+import { readAt, readClip } from '@/core/measuring/clipReading';
+import { clipLevel, type ClipLevel } from '@/core/check/clipLevel';
+import { standingOf } from '@/core/check/judge';
 
 /** What is to be said first of a clip. */
 export const CLIP_STATES = [
@@ -11,7 +13,7 @@ export const CLIP_STATES = [
   'byHand',
   'right',
   'silent',
-  'tooShort',
+  'short',
   'notMeasured',
 ] as const;
 export type ClipState = (typeof CLIP_STATES)[number];
@@ -19,13 +21,10 @@ export type ClipState = (typeof CLIP_STATES)[number];
 /** One clip of the ledger; `null` wherever there is no value. */
 export interface LedgerRow {
   readonly entry: MeasuredClip;
+  /** With its gain. */
+  readonly level: ClipLevel;
   /** Before its own gain, LUFS. */
   readonly recordedLufs: number | null;
-  /** With it, LUFS. */
-  readonly afterLufs: number | null;
-  /** From the target, LU. */
-  readonly offLu: number | null;
-  readonly truePeakDbtp: number | null;
   /** Up to the ceiling, dB; under 0 past it. */
   readonly headroomDb: number | null;
   /** True peak over loudness, LU. */
@@ -37,13 +36,11 @@ export interface LedgerRow {
   readonly state: ClipState;
 }
 
-const HAIR = 1e-6;
-
 /** Whether a clip stands where it was put, or else at the target. */
 function standsRight({ clip, measurement }: MeasuredClip, target: Target): boolean {
   const { reason, db } = clip.gain;
   const near = (value: number | null, goal: number): boolean =>
-    value !== null && Math.abs(value - goal) <= target.toleranceLu + HAIR;
+    value !== null && standingOf(value - goal, target.toleranceLu) === 'within';
   if (reason.kind !== 'levelled')
     return near(measurement && readAt(measurement, 'integrated', db), target.integratedLufs);
   // Of several levelled together none needs to stand at the goal by itself.
@@ -58,68 +55,43 @@ export function isStale({ clip: { gain }, key }: Pick<MeasuredClip, 'clip' | 'ke
 }
 
 /** What is to be said first of a clip. */
-export function clipState(entry: MeasuredClip, target: Target): ClipState {
-  const { clip, measurement } = entry;
-  if (!measurement) return 'notMeasured';
-  const peak = readAt(measurement, 'truePeak', clip.gain.db);
-  if (peak === null) return 'silent';
-  if (isUngated(measurement)) return 'tooShort';
-  if (measurement.figures.integratedLufs === null) return 'silent';
-  if (peak > target.maxTruePeakDbtp + HAIR) return 'ceiling';
-  const { reason } = clip.gain;
+function clipState(entry: MeasuredClip, level: ClipLevel, target: Target): ClipState {
+  if (!entry.measurement) return 'notMeasured';
+  if (level.truePeakDbtp === null) return 'silent';
+  if (level.overCeiling) return 'ceiling';
+  if (level.lufs === null) return 'silent';
   if (isStale(entry)) return 'stale';
-  if (reason.kind === 'byHand') return 'byHand';
-  return standsRight(entry, target) ? 'right' : 'off';
+  if (entry.clip.gain.reason.kind === 'byHand') return 'byHand';
+  if (standsRight(entry, target)) return 'right';
+  return level.ungated ? 'short' : 'off';
 }
 
-/** What does not change with the gain, once per measurement: a table asks for thousands. */
-interface Fixed {
-  readonly recordedLufs: number | null;
-  readonly noiseFloorLufs: number | null;
-  readonly peakAt: number;
-}
-const fixed = new WeakMap<ClipMeasurement, Fixed>();
+/** Loudness before the gain, once per measurement: a table asks for thousands. */
+const recorded = new WeakMap<ClipMeasurement, number | null>();
 
-function fixedOf(measurement: ClipMeasurement): Fixed {
-  const known = fixed.get(measurement);
-  if (known) return known;
-  const found = {
-    recordedLufs: readAt(measurement, 'integrated', 0),
-    noiseFloorLufs: noiseFloorAt(measurement, 0),
-    peakAt: peakPlace(measurement),
-  };
-  fixed.set(measurement, found);
-  return found;
+function recordedOf(measurement: ClipMeasurement): number | null {
+  const known = recorded.get(measurement);
+  if (known !== undefined) return known;
+  const lufs = readAt(measurement, 'integrated', 0);
+  recorded.set(measurement, lufs);
+  return lufs;
 }
 
 /** A clip with all that the ledger says of it. */
 export function ledgerRow(entry: MeasuredClip, target: Target): LedgerRow {
   const { clip, measurement } = entry;
-  const state = clipState(entry, target);
-  if (!measurement) {
-    const nothing = {
-      recordedLufs: null,
-      afterLufs: null,
-      offLu: null,
-      truePeakDbtp: null,
-      headroomDb: null,
-    };
-    return { entry, ...nothing, spreadLu: null, peakAt: null, noiseFloorLufs: null, state };
-  }
-  const { recordedLufs, noiseFloorLufs, peakAt } = fixedOf(measurement);
-  const { db } = clip.gain;
-  const afterLufs = db === 0 ? recordedLufs : readAt(measurement, 'integrated', db);
-  const truePeakDbtp = readAt(measurement, 'truePeak', db);
+  const level = clipLevel(measurement, clip.gain.db, target);
+  const state = clipState(entry, level, target);
+  const { lufs, truePeakDbtp } = level;
+  const now = measurement && readClip(measurement, clip.gain.db);
   return {
     entry,
-    recordedLufs,
-    afterLufs,
-    offLu: afterLufs === null ? null : afterLufs - target.integratedLufs,
-    truePeakDbtp,
+    level,
+    recordedLufs: measurement && recordedOf(measurement),
     headroomDb: truePeakDbtp === null ? null : target.maxTruePeakDbtp - truePeakDbtp,
-    spreadLu: truePeakDbtp === null || afterLufs === null ? null : truePeakDbtp - afterLufs,
-    peakAt: truePeakDbtp === null ? null : peakAt,
-    noiseFloorLufs: noiseFloorLufs === null ? null : noiseFloorLufs + db,
+    spreadLu: truePeakDbtp === null || lufs === null ? null : truePeakDbtp - lufs,
+    peakAt: now && now.peakAt,
+    noiseFloorLufs: now && now.noiseFloorLufs,
     state,
   };
 }

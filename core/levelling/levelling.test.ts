@@ -12,8 +12,8 @@ import { programmeFrames, type Clip, type Project } from '@/core/programme/model
 import { clipSound } from '@/core/signal/clipSound';
 import { measureClip, type ClipMeasurement } from '@/core/measuring/measureClip';
 import { renderRange } from '@/core/signal/mix';
-import { EBU_R128 } from '@/core/targets/shipped';
-import { verdictOf } from '@/core/targets/verdict';
+import { EBU_R128 } from '@/core/check/shipped';
+import { verdictOf } from '@/core/check/verdict';
 import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/testing/projects';
 import { noise, tones } from '@/core/testing/signals';
 import { fileGain, mendOf } from './fileGain';

@@ -18,7 +18,7 @@ import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/te
 import { carriedOut, planPartOf, planShift, planSteps, stepSentence, withSteps } from './plan';
 import { readPlan, writePlan } from './planFile';
 import type { MeasuredClip } from './proposal';
-import { readAt } from './reading';
+import { readAt } from '@/core/measuring/clipReading';
 
 async function measured(project: Project): Promise<MeasuredClip[]> {
   const base = baseDbOf(project);

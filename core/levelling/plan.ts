@@ -4,8 +4,8 @@ import { clipEnd, type Clip, type Id, type Project, type Role } from '@/core/pro
 import { everythingRoom, moveEverything } from '@/core/programme/edits/levels';
 import { applyGains } from '@/core/programme/edits/gain';
 import { PLAN_PARTS, type Plan, type PlanPart } from '@/core/programme/plan';
-import { findingsOf, type Finding, type FindingLevels } from '@/core/targets/findings';
-import type { Target } from '@/core/targets/target';
+import { findingsOf, type Finding, type FindingLevels } from '@/core/check/findings';
+import type { Target } from '@/core/check/target';
 import { withUnit } from '@/core/text/figures';
 import { integratedAt, solveGain } from '@/core/loudness/gainSolve';
 import { placeInClip, type PlaceTold } from './explain';

@@ -1,7 +1,7 @@
 import { integratedAt, solveGain } from '@/core/loudness/gainSolve';
 import { MAX_CLIP_GAIN_DB, MIN_CLIP_GAIN_DB } from '@/core/programme/gainField';
 import type { Clip, GainReason } from '@/core/programme/model';
-import type { Target } from '@/core/targets/target';
+import type { Target } from '@/core/check/target';
 import { signed, withUnit } from '@/core/text/figures';
 import type { GainLimit } from './proposal';
 

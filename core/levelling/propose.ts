@@ -1,12 +1,20 @@
 import { amplitudeToDb, dbToAmplitude } from '@/core/loudness/decibels';
 import { solveGain } from '@/core/loudness/gainSolve';
+import { isOver } from '@/core/check/judge';
 import { clampGain } from '@/core/programme/gainField';
 import type { Clip } from '@/core/programme/model';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { exactPeakMatters, exactPeakToShow } from './exactPeak';
 import { explain, farPart, placeInClip, SKIPPED, warningsOf, type PlaceTold, type Shared } from './explain';
 import type { GainLimit, LevelRequest, MeasuredClip, Proposal, ProposalRow, SkipReason } from './proposal';
-import { gained, gatingBlocksOf, integratedWith, isUngated, readAt, ungatedAt } from './reading';
+import {
+  gained,
+  gatingBlocksOf,
+  integratedWith,
+  isUngated,
+  readAt,
+  ungatedAt,
+} from '@/core/measuring/clipReading';
 
 type Measured = MeasuredClip & { readonly measurement: ClipMeasurement };
 
@@ -85,7 +93,7 @@ function row(entry: Measured, request: LevelRequest, outcome: Outcome, place: Pl
   const after = readAt(measurement, request.measure, gainAfterDb, blocks);
   const truePeakAfter = readAt(measurement, 'truePeak', gainAfterDb);
   const highest = highestPeak(measurement);
-  const passesCeiling = highest !== null && highest + gainAfterDb > request.ceilingDbtp + 1e-6;
+  const passesCeiling = highest !== null && isOver(highest + gainAfterDb, request.ceilingDbtp);
   const exactPeak = measurement.exactTruePeakDbtp ?? null;
   const exactPeakAfter = exactPeakToShow(truePeakAfter, exactPeak === null ? null : exactPeak + gainAfterDb);
   return {

@@ -9,7 +9,7 @@ import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { signed, withUnit } from '@/core/text/figures';
 import { placeInClip, SKIPPED, type PlaceTold } from './explain';
 import type { GainLimit, MeasuredClip, SkipReason } from './proposal';
-import { BLOCK_SECONDS, gained, HOPS_PER_SECOND } from './reading';
+import { BLOCK_SECONDS, gained, HOPS_PER_SECOND } from '@/core/measuring/clipReading';
 
 const HAIR = 1e-9;
 

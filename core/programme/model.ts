@@ -1,7 +1,7 @@
 import type { Layout } from '@/core/audio/layout';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import type { Plan } from './plan';
-import type { Target } from '@/core/targets/target';
+import type { Target } from '@/core/check/target';
 
 export type Id = string;
 

@@ -1,4 +1,4 @@
-import { EBU_R128 } from '@/core/targets/shipped';
+import { EBU_R128 } from '@/core/check/shipped';
 import { SCHEMA_VERSION } from './migrations';
 import { PLAIN_TRACK, type Id, type Project } from './model';
 

@@ -1,6 +1,6 @@
 import { array, boolean, mixed, number, object, string, ValidationError, type Schema } from 'yup';
 import { PROGRAMME_LAYOUTS } from '@/core/audio/layout';
-import { storedTargetSchema } from '@/core/targets/schema';
+import { storedTargetSchema } from '@/core/check/schema';
 import { ROLES, type Project } from './model';
 import { PLAN_PARTS } from './plan';
 

@@ -81,7 +81,7 @@ export class Page {
     const place = async (): Promise<string> => JSON.stringify(await button.getRect());
     await this.until(`“${name}” to be free to press`, async () => {
       const before = await place();
-      await new Promise((resolve) => setTimeout(resolve, 30));
+      await this.frames(2);
       if ((await place()) !== before) return false;
       try {
         await button.click();
@@ -128,10 +128,20 @@ export class Page {
     return (await (await this.find(css)).getAttribute(name)) ?? '';
   }
 
+  /** Waits until the page has been drawn anew so many times. */
+  private frames(count: number): Promise<void> {
+    return this.driver.executeAsyncScript(
+      `let left = arguments[0];
+      const next = () => (left-- > 0 ? requestAnimationFrame(next) : arguments[1]());
+      next();`,
+      count,
+    );
+  }
+
   /** Waits until the programme's measurement is up to date. */
   async measured(patience = PATIENCE): Promise<void> {
     // A change is taken up within a frame or two; only then does the mark mean anything.
-    await new Promise((resolve) => setTimeout(resolve, 120));
+    await this.frames(3);
     await this.until(
       'the programme to be measured',
       async () => (await this.attribute('[data-measuring]', 'data-measuring')) === 'false',

@@ -1,10 +1,9 @@
-import { afterAll, afterEach, beforeAll } from 'vitest';
+import { afterAll, afterEach, beforeAll, inject } from 'vitest';
 import { startBrowser } from './browser';
 import { TestFiles } from './files';
 import { Page } from './page';
-import { startServer } from './server';
 
-/** One server, one browser and a folder for files, for all tests of a file. */
+/** One browser and a folder for files, for all tests of a file. */
 export interface Stage {
   page: Page;
   files: TestFiles;
@@ -13,18 +12,14 @@ export interface Stage {
 /** Starts what a test file needs before its first test and ends it after its last. */
 export function setStage(): Stage {
   const stage = {} as Stage;
-  let stopServer: (() => void) | undefined;
   beforeAll(async () => {
-    const server = await startServer();
-    stopServer = server.stop;
     stage.files = new TestFiles();
-    stage.page = new Page(await startBrowser(), server.base);
+    stage.page = new Page(await startBrowser(), inject('base'));
   });
   afterEach((context) => stage.page?.pictureOfFailure(context.task));
   afterAll(async () => {
     await stage.page?.browser.close();
     stage.files?.remove();
-    stopServer?.();
   });
   return stage;
 }

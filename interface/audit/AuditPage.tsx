@@ -9,10 +9,10 @@ import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
 import { exactPeakToShow } from '@/core/levelling/exactPeak';
 import { mendOf } from '@/core/levelling/fileGain';
-import { EBU_R128 } from '@/core/targets/shipped';
-import type { Target } from '@/core/targets/target';
-import { verdictOf } from '@/core/targets/verdict';
-import { byteSize, clock, figure, signed } from '@/core/text/figures';
+import { EBU_R128 } from '@/core/check/shipped';
+import type { Target } from '@/core/check/target';
+import { verdictOf } from '@/core/check/verdict';
+import { byteSize, clock, figure, signed, withUnit } from '@/core/text/figures';
 import { CompareFigures } from '../parts/CompareFigures';
 import { DropArea } from '../parts/DropArea';
 import { FailureNote } from '../parts/FailureNote';
@@ -31,9 +31,11 @@ const panel = { border: 1, borderColor: 'divider', borderRadius: 1, bgcolor: 'ba
 
 function About({
   audited: { file, measurement },
+  target,
   exact,
 }: {
   audited: Audited;
+  target: Target;
   /** The exact true peak where it is known, dBTP. */
   exact: number | null;
 }) {
@@ -54,7 +56,8 @@ function About({
         sampleRate={format.sampleRate}
         frames={format.frames}
         height={72}
-        label={`Waveform of ${file.name}; marks on its upper edge are samples at full scale and true peaks over 0 dBTP`}
+        limitDbtp={target.maxTruePeakDbtp}
+        label={`Waveform of ${file.name}; marks on its upper edge are samples at full scale and true peaks over ${withUnit(target.maxTruePeakDbtp, 'dBTP')}`}
       />
       <Box
         sx={{
@@ -203,7 +206,7 @@ export function AuditPage() {
         )}
         {audited && verdict && advice && (
           <>
-            <About audited={audited} exact={exact} />
+            <About audited={audited} target={target} exact={exact} />
             <Box component="section" aria-label="Verdict on the file" sx={panel}>
               <VerdictView verdict={verdict} of="the whole file" />
               <Box

@@ -1,7 +1,7 @@
 import { useEffect } from 'react';
 import { exactPeakMatters } from '@/core/levelling/exactPeak';
 import { fileGain } from '@/core/levelling/fileGain';
-import type { Target } from '@/core/targets/target';
+import type { Target } from '@/core/check/target';
 import { useExactPeak } from '../sources/details/useExactPeak';
 import type { Audited } from './useAudit';
 

@@ -1,6 +1,6 @@
 import { addMarker } from '@/core/programme/edits/markers';
 import { clipEnd, programmeFrames } from '@/core/programme/model';
-import { findingsOf } from '@/core/targets/findings';
+import { findingsOf } from '@/core/check/findings';
 import { newId } from '../session/newId';
 import type { Session } from '../session/session';
 import type { Command, CommandPlace } from './command';

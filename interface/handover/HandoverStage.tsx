@@ -13,7 +13,7 @@ import { writeOtio } from '@/core/timeline/writeOtio';
 import { clippedNote, disagreement } from '@/core/loudness/agreement';
 import { damagedSources } from '@/core/programme/damagedSources';
 import { programmeFrames, type Project } from '@/core/programme/model';
-import { verdictOf } from '@/core/targets/verdict';
+import { verdictOf } from '@/core/check/verdict';
 import { byteSize, clock } from '@/core/text/figures';
 import { CompareFigures } from '../parts/CompareFigures';
 import { FailureNote } from '../parts/FailureNote';

@@ -1,5 +1,7 @@
+import type { Standing as Judged } from '@/core/check/judge';
+
 /** Where something stands to the horizon. */
-export type Standing = 'under' | 'within' | 'over' | 'unknown';
+export type Standing = Judged | 'unknown';
 
 export const STANDING_COLOUR: Readonly<Record<Standing, string>> = {
   under: 'var(--mui-palette-level-under)',

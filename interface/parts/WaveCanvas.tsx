@@ -19,13 +19,15 @@ interface Props {
   readonly frames: number;
   readonly sampleRate: number;
   readonly height: number;
+  /** The true-peak limit in force. */
+  readonly limitDbtp: number;
   readonly label: string;
 }
 
 /**
- * A whole sound as a waveform. A bar on its upper edge: samples at full scale. A hollow mark: a true peak over 0 dBTP.
+ * A whole sound as a waveform. A bar on its upper edge: samples at full scale. A hollow mark: a true peak over the limit.
  */
-export function WaveCanvas({ overview, truePeaks, frames, sampleRate, height, label }: Props) {
+export function WaveCanvas({ overview, truePeaks, frames, sampleRate, height, limitDbtp, label }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { width } = useElementSize(box);
@@ -56,9 +58,9 @@ export function WaveCanvas({ overview, truePeaks, frames, sampleRate, height, la
     });
     context.strokeStyle = colour('level-over');
     const pixelsPerSecond = (width * sampleRate) / frames;
-    const spec = { truePeaks, limit: 1, first: 0, pixelsPerSecond, columns: Math.ceil(width) };
+    const spec = { truePeaks, limitDbtp, first: 0, pixelsPerSecond, columns: Math.ceil(width) };
     for (const x of overColumns(spec)) drawOverMark(context, x, 0.5);
-  }, [overview, truePeaks, sampleRate, frames, width, height, mode]);
+  }, [overview, truePeaks, sampleRate, frames, width, height, limitDbtp, mode]);
   return (
     <Box ref={box} sx={{ width: '100%', minWidth: 0 }}>
       <canvas

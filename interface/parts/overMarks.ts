@@ -1,3 +1,4 @@
+import { peakLimit } from '@/core/check/judge';
 import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
 
 /** Pixels between two hollow marks, so that each stays a mark. */
@@ -6,8 +7,8 @@ const SPACING = 9;
 /** Which pixel columns hold a true peak over a limit. */
 interface OverSpec {
   readonly truePeaks: Float32Array;
-  /** Linear; what is over it is marked. */
-  readonly limit: number;
+  /** What is over it is marked. */
+  readonly limitDbtp: number;
   /** First peak block of column 0; may be fractional. */
   readonly first: number;
   readonly pixelsPerSecond: number;
@@ -15,7 +16,8 @@ interface OverSpec {
 }
 
 /** Columns for a mark: every stretch that is over its limit has at least one, however far one has zoomed out. */
-export function overColumns({ truePeaks, limit, first, pixelsPerSecond, columns }: OverSpec): number[] {
+export function overColumns({ truePeaks, limitDbtp, first, pixelsPerSecond, columns }: OverSpec): number[] {
+  const limit = peakLimit(limitDbtp);
   const perColumn = PEAK_BLOCKS_PER_SECOND / pixelsPerSecond;
   const marked: number[] = [];
   for (let x = 0; x < columns; x++) {
@@ -23,8 +25,7 @@ export function overColumns({ truePeaks, limit, first, pixelsPerSecond, columns 
     const begin = Math.max(0, Math.ceil(first + x * perColumn - 0.5));
     const end = Math.min(truePeaks.length, Math.ceil(first + (x + 1) * perColumn - 0.5));
     for (let k = begin; k < end; k++) {
-      // A hair of room: a peak brought exactly to the ceiling is not over it.
-      if (truePeaks[k]! <= limit * 1.000001) continue;
+      if (truePeaks[k]! <= limit) continue;
       if (x - (marked.at(-1) ?? -SPACING) >= SPACING) marked.push(x);
       break;
     }

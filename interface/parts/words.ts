@@ -1,5 +1,5 @@
-import { UNIT } from '@/core/levelling/reading';
-import type { FigureVerdict } from '@/core/targets/verdict';
+import { UNIT } from '@/core/measuring/clipReading';
+import type { FigureVerdict } from '@/core/check/verdict';
 import { figure } from '@/core/text/figures';
 import type { GainReason, Role } from '@/core/programme/model';
 import { withUnit } from '@/core/text/figures';

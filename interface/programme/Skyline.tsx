@@ -5,7 +5,7 @@ import { useCallback, useEffect, useMemo, useRef, type KeyboardEvent, type Point
 import { meanSquareToLufs } from '@/core/loudness/decibels';
 import { programmeFrames } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
-import { findingsOf } from '@/core/targets/findings';
+import { findingsOf } from '@/core/check/findings';
 import { clock, figure } from '@/core/text/figures';
 import { freshContext, themeColour } from '../parts/canvas';
 import { drawOverMark } from '../parts/overMarks';

@@ -1,5 +1,5 @@
 import Box from '@mui/material/Box';
-import type { FigureVerdict } from '@/core/targets/verdict';
+import type { FigureVerdict } from '@/core/check/verdict';
 import { figure } from '@/core/text/figures';
 import { markPath, STANDING_COLOUR } from '../parts/LevelMark';
 import { deviationWords } from '../parts/words';

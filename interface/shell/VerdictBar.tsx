@@ -7,7 +7,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { useMemo } from 'react';
 import { damagedSources } from '@/core/programme/damagedSources';
 import { setTarget } from '@/core/programme/edits/project';
-import { verdictOf } from '@/core/targets/verdict';
+import { verdictOf } from '@/core/check/verdict';
 import { clock, figure } from '@/core/text/figures';
 import { FailureNote } from '../parts/FailureNote';
 import { NO_FIGURES } from '../parts/noFigures';

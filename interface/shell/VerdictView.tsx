@@ -1,6 +1,6 @@
 import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
-import type { Verdict } from '@/core/targets/verdict';
+import type { Verdict } from '@/core/check/verdict';
 import { LevelMark } from '../parts/LevelMark';
 import { Dial } from './Dial';
 

@@ -6,10 +6,12 @@ import Box from '@mui/material/Box';
 import Checkbox from '@mui/material/Checkbox';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
+import { isOver } from '@/core/check/judge';
 import type { Source } from '@/core/programme/model';
-import { clock, figure } from '@/core/text/figures';
+import { clock, figure, withUnit } from '@/core/text/figures';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import { gainText } from '../programme/clipLevel';
+import { useProject } from '../session/SessionContext';
 import { WaveCanvas } from '../parts/WaveCanvas';
 import { FIGURE_COLUMNS, GRID } from './columns';
 import { SourceDetails } from './details/SourceDetails';
@@ -27,7 +29,8 @@ interface Props {
 
 /** One source with its figures; opens to everything that is known of it. */
 export function SourceRow({ source, measurement, missing, clips, chosen, open, onChoose, onOpen }: Props) {
-  const over = (measurement?.figures.truePeakDbtp ?? -1) > 0;
+  const { maxTruePeakDbtp } = useProject().target;
+  const over = isOver(measurement?.figures.truePeakDbtp ?? null, maxTruePeakDbtp);
   return (
     <Box
       role="rowgroup"
@@ -104,7 +107,8 @@ export function SourceRow({ source, measurement, missing, clips, chosen, open, o
               sampleRate={source.sampleRate}
               frames={source.frames}
               height={32}
-              label={`Waveform of ${source.name}`}
+              limitDbtp={maxTruePeakDbtp}
+              label={`Waveform of ${source.name}; marks on its upper edge are samples at full scale and true peaks over ${withUnit(maxTruePeakDbtp, 'dBTP')}`}
             />
           )}
         </Box>

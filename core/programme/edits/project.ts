@@ -1,5 +1,5 @@
 import type { Layout } from '@/core/audio/layout';
-import type { Target } from '@/core/targets/target';
+import type { Target } from '@/core/check/target';
 import { withoutLoneLinks } from './levels';
 import type { Id, Project, Role, Source, Track } from '../model';
 

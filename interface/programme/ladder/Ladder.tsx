@@ -14,7 +14,8 @@ import { freshContext, themeColour } from '../../parts/canvas';
 import { useElementSize } from '../../parts/useElementSize';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { useThemeMode } from '../../theme/ThemeSwitch';
-import { clipLevel, gainText, levelWords } from '../clipLevel';
+import { clipLevel } from '@/core/check/clipLevel';
+import { gainText, levelWords } from '../clipLevel';
 import { DragReadout } from '../lanes/DragReadout';
 import { GainGesture } from '../lanes/gestures';
 import { useDesk, type Hands } from '../useDesk';
@@ -46,7 +47,7 @@ function Option({ row }: { row: LedgerRow }) {
       data-gain={clip.gain.db}
       sx={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden', opacity: 0 }}
     >
-      {clip.name}, {levelWords(level)}, true peak {figure(row.truePeakDbtp)} dBTP, gain{' '}
+      {clip.name}, {levelWords(level)}, true peak {figure(level.truePeakDbtp)} dBTP, gain{' '}
       {gainText(clip.gain.db)}
     </Box>
   );

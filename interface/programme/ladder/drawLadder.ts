@@ -1,6 +1,7 @@
 import type { LedgerRow } from '@/core/levelling/ledger';
 import type { Id } from '@/core/programme/model';
-import type { Target } from '@/core/targets/target';
+import { standingOf } from '@/core/check/judge';
+import type { Target } from '@/core/check/target';
 import { drawOverMark } from '../../parts/overMarks';
 import { LADDER_BOTTOM_LU, ladderY, type LadderLayout } from './layout';
 
@@ -46,9 +47,6 @@ function drawScale(
   line(target.maxTruePeakDbtp - target.integratedLufs, [2, 4]);
 }
 
-const standing = ({ offLu }: LedgerRow, { toleranceLu }: Target): 'under' | 'within' | 'over' =>
-  offLu === null || Math.abs(offLu) <= toleranceLu + 1e-6 ? 'within' : offLu > 0 ? 'over' : 'under';
-
 function drawRow(
   context: CanvasRenderingContext2D,
   colour: Colours,
@@ -57,7 +55,8 @@ function drawRow(
   { layout: { slot }, target, height, ghosts }: LadderDrawing,
 ): void {
   const { clip, measurement } = row.entry;
-  if (!measurement || row.offLu === null) return;
+  const { level } = row;
+  if (!measurement || level.lufs === null) return;
   const middle = left + slot / 2;
   const y = (lufs: number): number => ladderY(lufs - target.integratedLufs, height);
   const bar = Math.max(2, slot * 0.56);
@@ -68,10 +67,10 @@ function drawRow(
     const [top, bottom] = [y(range.highLufs + db), y(range.lowLufs + db)];
     context.fillRect(middle - bar / 2, top, bar, Math.max(2, bottom - top));
   }
-  const peak = row.truePeakDbtp;
-  const at = y(row.afterLufs!);
+  const peak = level.truePeakDbtp;
+  const at = y(level.lufs);
   if (peak !== null) {
-    const over = peak > target.maxTruePeakDbtp + 1e-6;
+    const over = level.overCeiling;
     const cap = y(peak);
     context.fillStyle = colour(over ? 'level-over' : 'text-secondary');
     context.fillRect(middle - 0.5, cap, 1, Math.max(0, (range ? y(range.highLufs + db) : at) - cap));
@@ -85,10 +84,10 @@ function drawRow(
   if (ghost !== undefined && Math.abs(ghost - db) > 0.005) {
     context.strokeStyle = colour('text-primary');
     context.setLineDash([2, 2]);
-    context.strokeRect(middle - slot * 0.45, y(row.afterLufs! + ghost - db) - 2, slot * 0.9, 4);
+    context.strokeRect(middle - slot * 0.45, y(level.lufs + ghost - db) - 2, slot * 0.9, 4);
     context.setLineDash([]);
   }
-  context.fillStyle = colour(`level-${standing(row, target)}`);
+  context.fillStyle = colour(`level-${level.standing}`);
   context.fillRect(middle - slot * 0.45, at - 1.5, slot * 0.9, 3);
 }
 
@@ -127,16 +126,15 @@ export function drawDistribution(
   const column = width / Math.max(1, layout.groups.length);
   layout.groups.forEach(({ rows }, index) => {
     const bins = new Map<number, number>();
-    for (const { offLu } of rows)
-      if (offLu !== null) {
-        const bin = Math.max(LADDER_BOTTOM_LU, Math.round(offLu));
+    for (const { level } of rows)
+      if (level.relative !== null) {
+        const bin = Math.max(LADDER_BOTTOM_LU, Math.round(level.relative));
         bins.set(bin, (bins.get(bin) ?? 0) + 1);
       }
     const most = Math.max(1, ...bins.values());
     const step = ladderY(0, height) - ladderY(1, height);
     for (const [lu, n] of bins) {
-      const within = Math.abs(lu) <= target.toleranceLu + 1e-6;
-      context.fillStyle = colour(`level-${within ? 'within' : lu > 0 ? 'over' : 'under'}`);
+      context.fillStyle = colour(`level-${standingOf(lu, target.toleranceLu)}`);
       context.fillRect(
         index * column + 8,
         ladderY(lu, height) - step / 2,

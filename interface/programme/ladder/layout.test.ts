@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { ledgerRow } from '@/core/levelling/ledger';
-import { EBU_R128 } from '@/core/targets/shipped';
+import { EBU_R128 } from '@/core/check/shipped';
 import { clipsArbitrary, testClip, testProject } from '@/core/testing/projects';
 import { COLUMNS, sorted } from '../ledger/columns';
 import { grouped, ladderLuPerPixel, ladderY, layOut, leftOf, rowAt } from './layout';

@@ -3,10 +3,11 @@
 import { memo } from 'react';
 import type { Clip } from '@/core/programme/model';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
-import type { Target } from '@/core/targets/target';
+import type { Target } from '@/core/check/target';
 import { clock, figure, signed } from '@/core/text/figures';
 import { markPath, STANDING_COLOUR } from '../../parts/LevelMark';
-import { clipLevel, gainText, levelWords, type ClipLevel } from '../clipLevel';
+import { clipLevel, type ClipLevel } from '@/core/check/clipLevel';
+import { gainText, levelWords } from '../clipLevel';
 import { bodyHeight, LANE_BOTTOM_LU, LANE_TOP_LU, NAME_STRIP, yOf } from './laneScale';
 
 /** Lanes lower than this have no room for a figure beside the waterline. */

@@ -9,7 +9,8 @@ import type { Id, Project } from '@/core/programme/model';
 import { inProgramme, sectionSeconds } from '@/core/programme/sections';
 import { figure, withUnit } from '@/core/text/figures';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
-import { clipLevel, gainText, levelWords } from '../clipLevel';
+import { clipLevel } from '@/core/check/clipLevel';
+import { gainText, levelWords } from '../clipLevel';
 
 interface Props {
   /** Where the hand is, client pixels. */

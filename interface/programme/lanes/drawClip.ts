@@ -6,13 +6,13 @@ import { curveDbAt, curveSections, SILENT_DB } from '@/core/programme/curve';
 import { curveAmplitude } from '@/core/signal/gainCurve';
 import { fadeAt } from '@/core/signal/fades';
 import { signed } from '@/core/text/figures';
-import type { Target } from '@/core/targets/target';
+import type { Target } from '@/core/check/target';
 import { columnPeaks } from '../../parts/columnPeaks';
 import type { Standing } from '../../parts/LevelMark';
 import { drawOverMark, overColumns } from '../../parts/overMarks';
 import { FULL_SCALE } from '../../parts/WaveCanvas';
 import { waveHeight } from '../../parts/waveHeight';
-import { clipLevel } from '../clipLevel';
+import { clipLevel } from '@/core/check/clipLevel';
 import { bodyHeight, curveY, NAME_STRIP, yOf } from './laneScale';
 import type { DrawnClip } from './useVisible';
 
@@ -218,7 +218,7 @@ function drawWave(
   context.lineWidth = 1;
   const spec = {
     truePeaks: measurement.truePeaks,
-    limit: dbToAmplitude(target.maxTruePeakDbtp - clip.gain.db),
+    limitDbtp: target.maxTruePeakDbtp - clip.gain.db,
     first: ((from - left) / pixelsPerSecond) * PEAK_BLOCKS_PER_SECOND,
     pixelsPerSecond,
     columns: to - from,

@@ -2,10 +2,10 @@ import { useRef, useState, type PointerEvent } from 'react';
 import { curveDbAt, curveSections, SILENT_DB, type CurveSection } from '@/core/programme/curve';
 import type { Clip, Id, Project } from '@/core/programme/model';
 import { inProgramme, inSource } from '@/core/programme/sections';
-import type { Target } from '@/core/targets/target';
+import type { Target } from '@/core/check/target';
 import { inTimeOrder } from '../../commands/clipCommands';
 import type { Session } from '../../session/session';
-import { clipLevel } from '../clipLevel';
+import { clipLevel } from '@/core/check/clipLevel';
 import {
   ChooseGesture,
   GainGesture,

@@ -17,14 +17,13 @@ const MARKS: Readonly<Record<LedgerRow['state'], Standing>> = {
   byHand: 'unknown',
   right: 'within',
   silent: 'unknown',
-  tooShort: 'unknown',
+  short: 'unknown',
   notMeasured: 'unknown',
 };
 
 /** The shape beside a state: which way an off clip is off is seen at once. */
-function markOf({ state, offLu }: LedgerRow): Standing {
-  if (state === 'off' && offLu !== null) return offLu > 0 ? 'over' : 'under';
-  return MARKS[state];
+function markOf({ state, level }: LedgerRow): Standing {
+  return state === 'off' ? level.standing : MARKS[state];
 }
 
 interface Props {

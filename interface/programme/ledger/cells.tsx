@@ -126,7 +126,7 @@ export function AfterCell({ row, onDone }: { row: LedgerRow; onDone: () => void 
   return (
     <Cell
       label={`Loudness of ${clip.name} in LUFS`}
-      initial={figure(row.afterLufs, 2)}
+      initial={figure(row.level.lufs, 2)}
       read={(text) => {
         const goal = readFigure(text, 'After', 'integrated');
         if (typeof goal !== 'number') return goal.error;

@@ -12,7 +12,7 @@ export const STATE_NAMES: Readonly<Record<ClipState, string>> = {
   byHand: 'By hand',
   right: 'Right',
   silent: 'Silent',
-  tooShort: 'Too short',
+  short: 'Short',
   notMeasured: 'Measuring',
 };
 
@@ -35,8 +35,6 @@ export interface Column {
   readonly order: (row: LedgerRow, context: RowContext) => number | string | null;
 }
 
-type FigureOf = 'recordedLufs' | 'afterLufs' | 'truePeakDbtp' | 'headroomDb' | 'noiseFloorLufs';
-
 const clipOf = (row: LedgerRow) => row.entry.clip;
 
 /** A column of one of the row's figures. */
@@ -45,12 +43,12 @@ const figureColumn = (
   title: string,
   hint: string,
   width: string,
-  key: FigureOf,
+  of: (row: LedgerRow) => number | null,
   decimals = 1,
 ): Column => ({
   ...{ id, title, hint, width },
-  text: (row) => figure(row[key], decimals),
-  order: (row) => row[key],
+  text: (row) => figure(of(row), decimals),
+  order: of,
 });
 
 export const COLUMNS: readonly Column[] = [
@@ -85,7 +83,7 @@ export const COLUMNS: readonly Column[] = [
     'Recorded',
     'Integrated before its gain, with its fades and the gain of its parts, LUFS',
     '58px',
-    'recordedLufs',
+    (row) => row.recordedLufs,
   ),
   {
     id: 'gain',
@@ -100,7 +98,7 @@ export const COLUMNS: readonly Column[] = [
     'After',
     'Integrated with its gain, LUFS; press to type where it is to be',
     '58px',
-    'afterLufs',
+    (row) => row.level.lufs,
     2,
   ),
   {
@@ -108,11 +106,11 @@ export const COLUMNS: readonly Column[] = [
     title: 'Off',
     hint: 'From the target, LU',
     width: '46px',
-    text: (row) => signed(row.offLu),
-    order: (row) => (row.offLu === null ? null : Math.abs(row.offLu)),
+    text: (row) => signed(row.level.relative),
+    order: ({ level: { relative } }) => (relative === null ? null : Math.abs(relative)),
   },
-  figureColumn('peak', 'Peak', 'True peak with its gain, dBTP', '44px', 'truePeakDbtp'),
-  figureColumn('headroom', 'Room', 'Headroom up to the ceiling, dB', '44px', 'headroomDb'),
+  figureColumn('peak', 'Peak', 'True peak with its gain, dBTP', '44px', (row) => row.level.truePeakDbtp),
+  figureColumn('headroom', 'Room', 'Headroom up to the ceiling, dB', '44px', (row) => row.headroomDb),
   {
     id: 'spread',
     title: 'Spread',
@@ -122,7 +120,7 @@ export const COLUMNS: readonly Column[] = [
       row.spreadLu === null ? '—' : `${figure(row.spreadLu)} at ${place(row, row.peakAt!)}`,
     order: (row) => row.spreadLu,
   },
-  figureColumn('floor', 'Floor', 'Noise floor with its gain, LUFS', '46px', 'noiseFloorLufs'),
+  figureColumn('floor', 'Floor', 'Noise floor with its gain, LUFS', '46px', (row) => row.noiseFloorLufs),
   {
     id: 'share',
     title: 'Share',

@@ -8,9 +8,10 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
 import type { MeasuredClip } from '@/core/levelling/proposal';
-import { readAt, UNIT, usualGoal } from '@/core/levelling/reading';
+import { readAt, UNIT } from '@/core/measuring/clipReading';
+import { usualGoal } from '@/core/levelling/usualGoal';
 import type { LevelMeasure } from '@/core/programme/model';
-import type { Target } from '@/core/targets/target';
+import type { Target } from '@/core/check/target';
 import { withUnit } from '@/core/text/figures';
 
 /** As many clips are offered as a model. */

@@ -9,9 +9,9 @@ import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useEffect, useRef } from 'react';
 import type { CeilingPolicy, MeasuredClip } from '@/core/levelling/proposal';
-import { UNIT } from '@/core/levelling/reading';
+import { UNIT } from '@/core/measuring/clipReading';
 import type { LevelMeasure } from '@/core/programme/model';
-import type { Target } from '@/core/targets/target';
+import type { Target } from '@/core/check/target';
 import { figure } from '@/core/text/figures';
 import { GoalMenu } from './GoalMenu';
 import {

@@ -9,7 +9,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { isStale } from '@/core/levelling/ledger';
 import { gainsOf, propose, wantExactPeak } from '@/core/levelling/propose';
 import type { MeasuredClip, Proposal } from '@/core/levelling/proposal';
-import { UNIT } from '@/core/levelling/reading';
+import { UNIT } from '@/core/measuring/clipReading';
 import { SET_KINDS, setsOf, type SetKind } from '@/core/levelling/sets';
 import { applyGains } from '@/core/programme/edits/gain';
 import { clipEnd, ROLES, type Id, type Project } from '@/core/programme/model';

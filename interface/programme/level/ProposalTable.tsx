@@ -3,7 +3,7 @@
 import Box from '@mui/material/Box';
 import Checkbox from '@mui/material/Checkbox';
 import { useMemo } from 'react';
-import { UNIT } from '@/core/levelling/reading';
+import { UNIT } from '@/core/measuring/clipReading';
 import type { ProposalRow } from '@/core/levelling/proposal';
 import type { Id, LevelMeasure, Project } from '@/core/programme/model';
 import { figure, signed } from '@/core/text/figures';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { EBU_R128 } from '@/core/targets/shipped';
+import { EBU_R128 } from '@/core/check/shipped';
 import { errorOf, PLAIN_DRAFT, readDraft, textsOf, type LevelDraft } from './levelDraft';
 
 const read = (change: Partial<LevelDraft>) => readDraft({ ...PLAIN_DRAFT, ...change }, EBU_R128);

@@ -1,8 +1,8 @@
 import type { CeilingPolicy, LevelRequest } from '@/core/levelling/proposal';
-import { usualGoal } from '@/core/levelling/reading';
+import { usualGoal } from '@/core/levelling/usualGoal';
 import { readNames, type SetKind } from '@/core/levelling/sets';
 import type { Id, LevelMeasure, Role } from '@/core/programme/model';
-import type { Target } from '@/core/targets/target';
+import type { Target } from '@/core/check/target';
 import { readFigure } from './levelFigures';
 
 /** How clips are brought to the goal: each, or together by sets. */

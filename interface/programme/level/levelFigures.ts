@@ -1,5 +1,5 @@
 import { number } from 'yup';
-import { isPeak, UNIT } from '@/core/levelling/reading';
+import { isPeak, UNIT } from '@/core/measuring/clipReading';
 import type { LevelMeasure } from '@/core/programme/model';
 
 export const MEASURE_NAMES: Readonly<Record<LevelMeasure, string>> = {

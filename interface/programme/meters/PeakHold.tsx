@@ -2,6 +2,7 @@
 
 import Box from '@mui/material/Box';
 import Tooltip from '@mui/material/Tooltip';
+import { isOver } from '@/core/check/judge';
 import { amplitudeToDb } from '@/core/loudness/decibels';
 import { figure } from '@/core/text/figures';
 import { clearHolds, usePeakHold } from './peakHolds';
@@ -9,7 +10,7 @@ import { clearHolds, usePeakHold } from './peakHolds';
 /** The highest true peak heard since it was cleared; a press clears all of them. */
 export function PeakHold({ of, name, ceilingDbtp }: { of: string; name: string; ceilingDbtp: number }) {
   const held = amplitudeToDb(usePeakHold(of));
-  const over = held !== null && held > ceilingDbtp + 1e-6;
+  const over = isOver(held, ceilingDbtp);
   return (
     <Tooltip title="Highest true peak heard; press to clear all">
       <Box

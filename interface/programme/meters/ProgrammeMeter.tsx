@@ -3,7 +3,7 @@
 import Box from '@mui/material/Box';
 import { useCallback, useRef } from 'react';
 import { lufsToMeanSquare, meanSquareToLufs } from '@/core/loudness/decibels';
-import { peakAt, windowAt } from '@/core/programme/trackLevels';
+import { peakAt, windowAt } from '@/core/measuring/trackLevels';
 import { figure } from '@/core/text/figures';
 import { useProject, useSessionState } from '../../session/SessionContext';
 import { useLook } from '../look';

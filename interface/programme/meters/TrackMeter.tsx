@@ -3,7 +3,7 @@
 import Box from '@mui/material/Box';
 import { useCallback, useMemo, useRef } from 'react';
 import type { Id } from '@/core/programme/model';
-import { TrackLevels } from '@/core/programme/trackLevels';
+import { TrackLevels } from '@/core/measuring/trackLevels';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { NAME_STRIP } from '../lanes/laneScale';
 import { useLook } from '../look';

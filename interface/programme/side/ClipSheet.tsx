@@ -6,6 +6,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useMemo, type RefObject } from 'react';
+import { readClip } from '@/core/measuring/clipReading';
 import { moveClips } from '@/core/programme/edits/clips';
 import { groupDbOf, outermostOf } from '@/core/programme/groups';
 import { programmeFrames, type Clip } from '@/core/programme/model';
@@ -13,7 +14,8 @@ import { clock, figure } from '@/core/text/figures';
 import { LevelMark } from '../../parts/LevelMark';
 import { reasonWords } from '../../parts/words';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
-import { clipLevel, gainText, levelWords } from '../clipLevel';
+import { clipLevel } from '@/core/check/clipLevel';
+import { gainText, levelWords } from '../clipLevel';
 import { ChannelBox } from './ChannelBox';
 import { GainField } from '../GainField';
 import { PlaceField } from '../PlaceField';
@@ -48,12 +50,12 @@ function TrackField({ clip }: { clip: Clip }) {
 }
 
 const ROWS = [
-  ['integratedLufs', 'Integrated', 'LUFS', true],
-  ['maxShortTermLufs', 'Max short-term', 'LUFS', true],
-  ['maxMomentaryLufs', 'Max momentary', 'LUFS', true],
-  ['loudnessRangeLu', 'Loudness range', 'LU', false],
-  ['truePeakDbtp', 'True peak', 'dBTP', true],
-  ['samplePeakDbfs', 'Sample peak', 'dBFS', true],
+  ['integratedLufs', 'Integrated', 'LUFS'],
+  ['maxShortTermLufs', 'Max short-term', 'LUFS'],
+  ['maxMomentaryLufs', 'Max momentary', 'LUFS'],
+  ['loudnessRangeLu', 'Loudness range', 'LU'],
+  ['truePeakDbtp', 'True peak', 'dBTP'],
+  ['samplePeakDbfs', 'Sample peak', 'dBFS'],
 ] as const;
 
 /** What sounds on a clip besides its own gain; nothing when there is nothing. */
@@ -80,12 +82,9 @@ function Figures({ clip }: { clip: Clip }) {
   const level = clipLevel(measurement, clip.gain.db, project.target);
   const damage = project.sources.find(({ id }) => id === clip.sourceId)?.warnings ?? [];
   if (!measurement) return <Box sx={{ color: 'text.secondary', py: 1 }}>Being measured …</Box>;
-  const { figures } = measurement;
-  const after = (key: (typeof ROWS)[number][0], moves: boolean): number | null => {
-    if (key === 'integratedLufs') return level.lufs;
-    const value = figures[key];
-    return value !== null && moves ? value + clip.gain.db : value;
-  };
+  // The last reading of a measurement is at hand: with the gain, which lists and lanes ask for, is read last.
+  const before = readClip(measurement, 0);
+  const after = readClip(measurement, clip.gain.db);
   return (
     <>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75, mb: 0.75 }} data-clip-level>
@@ -119,12 +118,12 @@ function Figures({ clip }: { clip: Clip }) {
           </tr>
         </thead>
         <tbody>
-          {ROWS.map(([key, label, unit, moves]) => (
+          {ROWS.map(([key, label, unit]) => (
             <tr key={key}>
               <th scope="row">
                 {label} ({unit})
               </th>
-              <td>{figure(figures[key])}</td>
+              <td>{figure(before[key])}</td>
               <Box
                 component="td"
                 sx={
@@ -134,7 +133,7 @@ function Figures({ clip }: { clip: Clip }) {
                 }
               >
                 {key === 'truePeakDbtp' && level.overCeiling ? '▲ ' : ''}
-                {figure(after(key, moves))}
+                {figure(after[key])}
               </Box>
             </tr>
           ))}

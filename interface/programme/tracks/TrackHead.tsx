@@ -8,7 +8,7 @@ import ToggleButton from '@mui/material/ToggleButton';
 import { memo } from 'react';
 import { changeTrack } from '@/core/programme/edits/project';
 import { ROLES, type Track } from '@/core/programme/model';
-import type { Target } from '@/core/targets/target';
+import type { Target } from '@/core/check/target';
 import { figure } from '@/core/text/figures';
 import { NameField } from '../../parts/NameField';
 import { ROLE_NAMES } from '../../parts/words';

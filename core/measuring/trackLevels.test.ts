@@ -4,7 +4,7 @@ import { dbToAmplitude, dbToPower } from '@/core/loudness/decibels';
 import { clipSound } from '@/core/signal/clipSound';
 import { measureClip, type ClipMeasurement } from '@/core/measuring/measureClip';
 import { clipsArbitrary, openTestSource, testProject } from '@/core/testing/projects';
-import { clipEnd, type Clip } from './model';
+import { clipEnd, type Clip } from '@/core/programme/model';
 import { TrackLevels } from './trackLevels';
 
 const project = testProject();

@@ -3,9 +3,7 @@ import { noiseFloor } from '@/core/loudness/details';
 import { integratedAt, type GainedBlocks } from '@/core/loudness/gainSolve';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import type { LevelMeasure } from '@/core/programme/model';
-import type { ClipMeasurement } from '@/core/measuring/measureClip';
-import type { Target } from '@/core/targets/target';
-import type { MeasuredClip } from './proposal';
+import type { ClipMeasurement } from './measureClip';
 
 export const UNIT: Readonly<Record<LevelMeasure, string>> = {
   integrated: 'LUFS',
@@ -16,14 +14,6 @@ export const UNIT: Readonly<Record<LevelMeasure, string>> = {
 };
 
 export const isPeak = (measure: LevelMeasure): boolean => measure === 'truePeak' || measure === 'samplePeak';
-
-/** What one would usually bring a measure to: the target's own figure for it. */
-export function usualGoal(measure: LevelMeasure, target: Target): number {
-  if (isPeak(measure)) return target.maxTruePeakDbtp;
-  if (measure === 'maxShortTerm') return target.maxShortTermLufs ?? target.integratedLufs;
-  if (measure === 'maxMomentary') return target.maxMomentaryLufs ?? target.integratedLufs;
-  return target.integratedLufs;
-}
 
 /** Gating blocks are 400 ms long, one every 100 ms. */
 export const HOPS_PER_SECOND = 10;
@@ -50,7 +40,11 @@ export function gatingBlocksOf(
   {
     measurement,
     speech,
-  }: { readonly measurement: ClipMeasurement; readonly speech?: MeasuredClip['speech'] | undefined },
+  }: {
+    readonly measurement: ClipMeasurement;
+    /** Seconds of the clip. */
+    readonly speech?: readonly TimeRange[] | null | undefined;
+  },
   spokenOnly: boolean,
 ): Float64Array {
   return spokenOnly && speech ? blocksWithin(measurement.blocks, speech) : measurement.blocks;
@@ -88,14 +82,62 @@ export function readAt(
 }
 
 /** Where a clip's true peak is highest, seconds of the clip. */
-export function peakPlace({ truePeaks }: ClipMeasurement): number {
+function peakPlace({ truePeaks }: ClipMeasurement): number {
   let at = 0;
   for (let k = 1; k < truePeaks.length; k++) if (truePeaks[k]! > truePeaks[at]!) at = k;
   return at / HOPS_PER_SECOND;
 }
 
-/** What of a clip's quiet places is heard with a gain, LUFS. */
-export function noiseFloorAt({ blocks }: ClipMeasurement, gainDb: number): number | null {
-  const floor = noiseFloor(blocks);
-  return floor === null ? null : floor + gainDb;
+/** All figures of a clip with a gain on it; `null` wherever there is nothing to measure. */
+export interface ClipReading {
+  readonly integratedLufs: number | null;
+  /** It is too short for a gating block: its integrated loudness is that of all of it. */
+  readonly ungated: boolean;
+  readonly maxShortTermLufs: number | null;
+  readonly maxMomentaryLufs: number | null;
+  readonly loudnessRangeLu: number | null;
+  readonly truePeakDbtp: number | null;
+  readonly samplePeakDbfs: number | null;
+  /** What of its quiet places is heard, LUFS. */
+  readonly noiseFloorLufs: number | null;
+  /** Where its true peak is highest, seconds of the clip. */
+  readonly peakAt: number | null;
+}
+
+/** What no gain changes, once per measurement: lists ask for thousands. */
+const still = new WeakMap<
+  ClipMeasurement,
+  { readonly floor: number | null; readonly peakAt: number | null }
+>();
+
+function stillOf(measurement: ClipMeasurement) {
+  const known = still.get(measurement) ?? {
+    floor: noiseFloor(measurement.blocks),
+    peakAt: measurement.figures.truePeakDbtp === null ? null : peakPlace(measurement),
+  };
+  still.set(measurement, known);
+  return known;
+}
+
+/** The last reading of each measurement: a thousand clips are drawn again and again. */
+const last = new WeakMap<ClipMeasurement, { readonly gainDb: number; readonly reading: ClipReading }>();
+
+/** Reads a clip with a gain: what every list, lane and proposal says of it. @param gainDb on what was measured */
+export function readClip(measurement: ClipMeasurement, gainDb: number): ClipReading {
+  const known = last.get(measurement);
+  if (known?.gainDb === gainDb) return known.reading;
+  const { floor, peakAt } = stillOf(measurement);
+  const reading: ClipReading = {
+    integratedLufs: readAt(measurement, 'integrated', gainDb),
+    ungated: isUngated(measurement),
+    maxShortTermLufs: readAt(measurement, 'maxShortTerm', gainDb),
+    maxMomentaryLufs: readAt(measurement, 'maxMomentary', gainDb),
+    loudnessRangeLu: measurement.figures.loudnessRangeLu,
+    truePeakDbtp: readAt(measurement, 'truePeak', gainDb),
+    samplePeakDbfs: readAt(measurement, 'samplePeak', gainDb),
+    noiseFloorLufs: floor === null ? null : floor + gainDb,
+    peakAt,
+  };
+  last.set(measurement, { gainDb, reading });
+  return reading;
 }

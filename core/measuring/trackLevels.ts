@@ -1,7 +1,7 @@
 import { dbToAmplitude, dbToPower } from '@/core/loudness/decibels';
 import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
-import { clipEnd, type Clip } from './model';
+import { clipEnd, type Clip } from '@/core/programme/model';
 
 /** Length of a momentary window, seconds (EBU Tech 3341). */
 const MOMENTARY_SECONDS = 0.4;

@@ -1,4 +1,5 @@
 import type { LoudnessFigures } from '@/core/loudness/figures';
+import { isOver, standingOf, type Standing } from './judge';
 import type { Target } from './target';
 
 type LimitedFigure = 'integrated' | 'truePeak' | 'maxShortTerm' | 'maxMomentary' | 'loudnessRange';
@@ -17,7 +18,7 @@ export interface FigureVerdict {
   readonly tolerance: number | null;
   /** value − goal; `null` without a value. */
   readonly deviation: number | null;
-  readonly state: 'within' | 'over' | 'under' | 'unknown';
+  readonly state: Standing | 'unknown';
 }
 
 export interface Verdict {
@@ -25,9 +26,6 @@ export interface Verdict {
   /** `null` while there is nothing to judge. */
   readonly meets: boolean | null;
 }
-
-/** Room for rounding in double precision; far under anything that can be heard or written. */
-const EPSILON = 1e-9;
 
 function judge(
   figure: LimitedFigure,
@@ -38,10 +36,14 @@ function judge(
   tolerance: number | null,
 ): FigureVerdict {
   const deviation = value === null ? null : value - goal;
-  let state: FigureVerdict['state'] = 'within';
-  if (deviation === null) state = 'unknown';
-  else if (deviation > (tolerance ?? 0) + EPSILON) state = 'over';
-  else if (tolerance !== null && deviation < -tolerance - EPSILON) state = 'under';
+  const state =
+    deviation === null
+      ? 'unknown'
+      : tolerance === null
+        ? isOver(value, goal)
+          ? 'over'
+          : 'within'
+        : standingOf(deviation, tolerance);
   return {
     figure,
     label,

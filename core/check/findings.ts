@@ -1,4 +1,5 @@
-import { amplitudeToDb, dbToAmplitude, lufsToMeanSquare, meanSquareToLufs } from '@/core/loudness/decibels';
+import { amplitudeToDb, meanSquareToLufs } from '@/core/loudness/decibels';
+import { meanSquareLimit, peakLimit } from './judge';
 import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
 import type { Target } from './target';
 
@@ -48,14 +49,14 @@ function over(
 /** Where a programme goes past its target's limits, in order of time. */
 export function findingsOf({ truePeaks, blocks, shortTerm }: FindingLevels, target: Target): Finding[] {
   const { maxTruePeakDbtp, maxMomentaryLufs, maxShortTermLufs } = target;
-  const found: Finding[] = over(truePeaks, dbToAmplitude(maxTruePeakDbtp), 0.1).map((stretch) => ({
+  const found: Finding[] = over(truePeaks, peakLimit(maxTruePeakDbtp), 0.1).map((stretch) => ({
     ...stretch,
     kind: 'truePeak',
     worst: amplitudeToDb(stretch.worst)!,
   }));
   const loud = (kind: Finding['kind'], values: Float64Array, limit: number | null, span: number): void => {
     if (limit === null) return;
-    for (const stretch of over(values, lufsToMeanSquare(limit), span))
+    for (const stretch of over(values, meanSquareLimit(limit), span))
       found.push({ ...stretch, kind, worst: meanSquareToLufs(stretch.worst)! });
   };
   loud('momentary', blocks, maxMomentaryLufs, 0.4);
