@@ -32,11 +32,16 @@ function installBrowser() {
 
 const bin = (name, file) => `${root}node_modules/${name}/${file}`;
 
-/** A check that passes or fails as a whole. */
-function check(name, script, ...args) {
+/** A check that passes or fails as a whole; what it writes is shown once it is done, so that several can go on at once. */
+async function check(name, script, ...args) {
   if (only.length > 0 && !only.includes(name)) return;
+  const child = spawn(process.execPath, [script, ...args], { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+  const written = [];
+  for (const stream of [child.stdout, child.stderr]) stream.on('data', (bytes) => written.push(bytes));
+  const status = await new Promise((resolve) => child.once('close', resolve));
   console.error(`\n— ${name}`);
-  count(name, run(process.execPath, [script, ...args]).status === 0);
+  process.stderr.write(Buffer.concat(written));
+  count(name, status === 0);
 }
 
 /** A run of tests, each counted. */
@@ -67,38 +72,33 @@ function tests(name, ...args) {
 install();
 buildKernels();
 installBrowser();
-// The build goes on beside the checks that do not need it.
 const wantsBuild = only.length === 0 || only.includes('build') || only.includes('browser');
-const building = wantsBuild
-  ? spawn(process.execPath, ['scripts/build.mjs'], { cwd: root, stdio: ['ignore', 2, 2] })
-  : null;
-const built = building && new Promise((resolve) => building.once('exit', resolve));
-check('format', bin('prettier', 'bin/prettier.cjs'), '--check', '--log-level=warn', '.');
-check('lint', bin('eslint', 'bin/eslint.js'), '--max-warnings=0', '.');
-check(
-  'layers',
-  bin('dependency-cruiser', 'bin/dependency-cruise.mjs'),
-  '--config',
-  '.dependency-cruiser.cjs',
-  'core',
-  'codecs',
-  'engine',
-  'storage',
-  'interface',
-  'app',
-  'cli',
-  'demo',
-  'e2e',
-  'bench',
-);
-check('dead code', bin('knip', 'bin/knip.js'));
-if (built) {
-  console.error('\n— build');
-  if ((await built) !== 0) fail('The build failed (see above).');
-  count('build', true);
+
+async function checks() {
+  await check('format', bin('prettier', 'bin/prettier.cjs'), '--check', '--log-level=warn', '.');
+  const folders = ['core', 'codecs', 'engine', 'storage', 'interface', 'app', 'cli', 'demo', 'e2e', 'bench'];
+  const layers = bin('dependency-cruiser', 'bin/dependency-cruise.mjs');
+  await check('layers', layers, '--config', '.dependency-cruiser.cjs', ...folders);
+  await check('dead code', bin('knip', 'bin/knip.js'));
 }
-check('types', bin('typescript', 'bin/tsc'), '--noEmit');
-check('types of the core', bin('typescript', 'bin/tsc'), '--noEmit', '-p', 'tsconfig.core.json');
+
+async function buildAndTypes() {
+  if (wantsBuild) {
+    const building = spawn(process.execPath, ['scripts/build.mjs'], { cwd: root, stdio: ['ignore', 2, 2] });
+    if ((await new Promise((resolve) => building.once('exit', resolve))) !== 0)
+      fail('The build failed (see above).');
+    count('build', true);
+  }
+  // Pages have types of their own once they are built.
+  await check('types', bin('typescript', 'bin/tsc'), '--noEmit');
+  await check('types of the core', bin('typescript', 'bin/tsc'), '--noEmit', '-p', 'tsconfig.core.json');
+}
+
+await Promise.all([
+  check('lint', bin('eslint', 'bin/eslint.js'), '--max-warnings=0', '.'),
+  checks(),
+  buildAndTypes(),
+]);
 tests('unit');
 tests('browser', '--config', 'vitest.e2e.config.ts');
 
