@@ -1,8 +1,8 @@
 import { performance } from 'node:perf_hooks';
-import { proposeParts } from '@/core/levelling/findParts';
-import { ledgerRow } from '@/core/levelling/ledger';
-import { propose } from '@/core/levelling/propose';
-import type { LevelRequest, MeasuredClip } from '@/core/levelling/proposal';
+import { proposeParts } from '@/core/proposals/findParts';
+import { ledgerRow } from '@/core/proposals/ledger';
+import { propose } from '@/core/proposals/propose';
+import { measuredClip, type LevelRequest, type MeasuredClip } from '@/core/proposals/proposal';
 import { STEREO } from '@/core/audio/layout';
 import { LoudnessMeter } from '@/core/loudness/meter';
 import { PLAIN_CLIP, type Clip } from '@/core/programme/model';
@@ -53,7 +53,7 @@ export async function benchProposal(): Promise<string[]> {
       length: 10 * RATE,
       sourceStart: 0,
     };
-    return { clip, measurement: { ...sound, blocks: sound.blocks.map((z) => z * lift) } };
+    return measuredClip(clip, { ...sound, blocks: sound.blocks.map((z) => z * lift) });
   });
   const request: LevelRequest = {
     ...{ measure: 'integrated', mode: 'each', goal: -23, ceilingDbtp: -1, policy: 'stop' },

@@ -1,7 +1,7 @@
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { writePlan } from '@/core/levelling/planFile';
+import { writePlan } from '@/core/proposals/planFile';
 import { SPEECH_FIRST } from '@/core/programme/plan';
 import { noise, tones } from '@/core/testing/signals';
 import { clip, cutText } from './testing/cuts';
@@ -274,7 +274,7 @@ describe('level', () => {
   it('is held by the ceiling and says so; a float file stays float', () => {
     const { out } = dengung('level', '--target', 'ebu-r128', '--json', '--out', 'held.wav', peaky);
     const report = JSON.parse(out) as { limitedBy: string; after: { truePeakDbtp: number } };
-    expect(report.limitedBy).toBe('truePeak');
+    expect(report.limitedBy).toBe('ceiling');
     expect(report.after.truePeakDbtp).toBeCloseTo(-1, 3);
     expect(readFileSync(join(folder, 'held.wav')).readUInt16LE(20)).toBe(3);
   });

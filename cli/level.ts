@@ -1,6 +1,7 @@
 import type { SoundChoice } from '@/core/audio/soundChoice';
-import { exactPeakMatters, exactPeakToShow } from '@/core/levelling/exactPeak';
-import { fileGain, nothingToLevel, type FileGain } from '@/core/levelling/fileGain';
+import { exactPeakMatters, exactPeakToShow } from '@/core/proposals/exactPeak';
+import type { GainLimit } from '@/core/proposals/held';
+import { fileGain, nothingToLevel, type FileGain } from '@/core/proposals/fileGain';
 import type { ExactPeak } from '@/core/loudness/exactTruePeak';
 import { soundMeasurement } from '@/core/loudness/sound';
 import type { LevelMeasure } from '@/core/programme/model';
@@ -33,7 +34,7 @@ interface LevelReport {
   readonly file: string;
   readonly target: string;
   readonly gainDb: number;
-  readonly limitedBy: 'truePeak' | null;
+  readonly limitedBy: GainLimit;
   readonly before: FileReport;
   /** What the gain is expected to give. */
   readonly predicted: {

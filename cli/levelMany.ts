@@ -1,8 +1,8 @@
 import { constants } from 'node:fs';
 import { access, mkdir, stat } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
-import type { ProposalRow } from '@/core/levelling/proposal';
-import { soundAsClip } from '@/core/levelling/soundAsClip';
+import { FILE_GAIN } from '@/core/programme/gainField';
+import { wholeSound, type ProposalRow } from '@/core/proposals/proposal';
 import { soundMeasurement } from '@/core/loudness/sound';
 import { signed } from '@/core/text/figures';
 import { csvRow } from './csv';
@@ -53,13 +53,12 @@ async function measureAll(named: readonly Named[], options: LevelManyOptions, po
         if ('error' in entry) throw entry.error;
         const sound = await measureFile(file, options.choice, pool, (done) => progress.at(file, done));
         const measurement = soundMeasurement(sound.measured);
-        const clip = {
-          ...soundAsClip(file, basename(file), measurement, sound.format.frames),
-          damage: sound.format.warnings,
-        };
-        entries[index] = { file, sound, clip, error: null };
+        const { frames, warnings } = sound.format;
+        const named = { id: file, name: basename(file), range: FILE_GAIN };
+        const subject = wholeSound(named, measurement, frames, warnings);
+        entries[index] = { file, sound, subject, error: null };
       } catch (error) {
-        entries[index] = { file, sound: null, clip: null, error: trouble(error) };
+        entries[index] = { file, sound: null, subject: null, error: trouble(error) };
       }
       progress.finish(file);
     }

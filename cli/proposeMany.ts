@@ -1,14 +1,9 @@
 import { basename, dirname } from 'node:path';
 import type { SoundChoice } from '@/core/audio/soundChoice';
-import { readPlan } from '@/core/levelling/planFile';
-import { propose, wantExactPeak } from '@/core/levelling/propose';
-import {
-  PLAIN_REQUEST,
-  type LevelRequest,
-  type MeasuredClip,
-  type ProposalRow,
-} from '@/core/levelling/proposal';
-import { setByName } from '@/core/levelling/sets';
+import { readPlan } from '@/core/proposals/planFile';
+import { propose, wantExactPeak } from '@/core/proposals/propose';
+import { PLAIN_REQUEST, type LevelRequest, type Subject, type ProposalRow } from '@/core/proposals/proposal';
+import { setByName } from '@/core/proposals/sets';
 import type { LevelMeasure, LevelMode } from '@/core/programme/model';
 import type { Plan, PlanPart } from '@/core/programme/plan';
 import type { Target } from '@/core/check/target';
@@ -54,7 +49,7 @@ const PARTS: Readonly<Record<string, PlanPart>> = {
 export interface Entry {
   readonly file: string;
   readonly sound: Measured | null;
-  readonly clip: MeasuredClip | null;
+  readonly subject: Subject | null;
   readonly error: Trouble | null;
 }
 
@@ -87,20 +82,20 @@ function setOf(file: string, sets: LevelManyOptions['sets']): string {
 /** One request with the files it is for. */
 interface Asked {
   readonly request: LevelRequest;
-  readonly clips: readonly MeasuredClip[];
+  readonly subjects: readonly Subject[];
 }
 
 /** What is asked for each file: all the same, or by the plan each part its level; a sentence for files left alone. */
 function asked(
-  clips: readonly MeasuredClip[],
+  subjects: readonly Subject[],
   options: LevelManyOptions,
   plan: Plan | null,
 ): { requests: readonly Asked[]; leftAlone: ReadonlyMap<string, string> } {
-  if (!plan) return { requests: [{ request: request(options), clips }], leftAlone: new Map() };
+  if (!plan) return { requests: [{ request: request(options), subjects }], leftAlone: new Map() };
   const leftAlone = new Map<string, string>();
   const requests: Asked[] = [];
-  for (const entry of clips) {
-    const file = entry.clip.id;
+  for (const entry of subjects) {
+    const file = entry.id;
     const folder = basename(dirname(absolute(file))).toLowerCase();
     const part = PARTS[folder];
     const level = part && plan.levels[part];
@@ -112,7 +107,7 @@ function asked(
         goal: options.target.integratedLufs + level.relativeLu,
         ceilingDbtp: level.ceilingDbtp ?? options.ceiling,
       };
-      requests.push({ request: own, clips: [entry] });
+      requests.push({ request: own, subjects: [entry] });
     } else
       leftAlone.set(
         file,
@@ -130,31 +125,31 @@ export async function proposeAll(
   options: LevelManyOptions,
   plan: Plan | null,
 ): Promise<Map<string, ProposalRow | string>> {
-  const clips = entries.flatMap(({ clip }) => (clip ? [clip] : []));
+  const subjects = entries.flatMap(({ subject }) => subject ?? []);
   const sounds = new Map(entries.map(({ file, sound }) => [file, sound]));
-  const { requests, leftAlone } = asked(clips, options, plan);
+  const { requests, leftAlone } = asked(subjects, options, plan);
   const rows = new Map<string, ProposalRow | string>(leftAlone);
   for (const one of requests) {
     const sets = { setOf: ({ id }: { id: string }) => setOf(id, options.sets) };
-    let now = one.clips;
+    let now = one.subjects;
     let proposal = propose(now, one.request, sets);
     for (;;) {
       const wanted = wantExactPeak(proposal, now);
       if (wanted.length === 0) break;
       const exact = new Map<string, number | null>();
-      for (const { clip } of wanted) {
-        const peak = await exactPeakOf(clip.id, options.choice, sounds.get(clip.id)!, () => undefined);
-        exact.set(clip.id, peak.truePeakDbtp);
+      for (const { id } of wanted) {
+        const peak = await exactPeakOf(id, options.choice, sounds.get(id)!, () => undefined);
+        exact.set(id, peak.truePeakDbtp);
       }
       now = now.map((entry) => {
-        const peak = exact.get(entry.clip.id);
+        const peak = exact.get(entry.id);
         return peak === undefined || !entry.measurement
           ? entry
           : { ...entry, measurement: { ...entry.measurement, exactTruePeakDbtp: peak } };
       });
       proposal = propose(now, one.request, sets);
     }
-    for (const row of proposal.rows) rows.set(row.clipId, row);
+    for (const row of proposal.rows) rows.set(row.id, row);
   }
   return rows;
 }

@@ -294,6 +294,24 @@ describe('sets', () => {
       async () => (await page.all('[aria-label="Hear inside a"][aria-pressed=false]')).length === 1,
     );
   });
+
+  it('one row takes a gain that is typed, says what comes of it, and is by hand once applied', async () => {
+    const { page } = stage;
+    const rowText = (): Promise<string> => page.text('[data-proposal="inside a"]');
+    await page.press('Gain of inside a:');
+    await press('0x10', Key.ENTER);
+    expect(await page.tooltips()).toMatch(/Clip gain is a number from −72/);
+    await press(Key.ESCAPE);
+    await page.press('Gain of inside a:');
+    await press('-4,5 dB', Key.ENTER);
+    await page.until('the row to be by hand', async () =>
+      /By hand: .*to −\d+\.\d LUFS/.test(await rowText()),
+    );
+    await page.press('Apply 2 gains');
+    await page.button('Undo: Level 2 clips each to −23.0 LUFS, 1 by hand');
+    expect(await page.text('[data-ledger="inside a"]')).toMatch(/−4\.50/);
+    await page.press('Undo: Level 2 clips');
+  });
 });
 
 describe('gains set by hand', () => {

@@ -1,4 +1,4 @@
-import { isPlan } from '@/core/levelling/planFile';
+import { isPlan } from '@/core/proposals/planFile';
 import type { Plan } from '@/core/programme/plan';
 import { changeList, readList, type KeptList } from './lists';
 

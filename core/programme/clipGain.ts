@@ -1,4 +1,4 @@
-import { MAX_CLIP_GAIN_DB, MAX_GROUP_GAIN_DB, MIN_CLIP_GAIN_DB } from './gainField';
+import { CLIP_GAIN, GROUP_GAIN, type GainRange } from './gainField';
 import { groupDbOf, wholeGroup } from './groups';
 import type { Clip, Id, Project } from './model';
 
@@ -31,14 +31,18 @@ export interface GainRoom {
 /** How far the level of these clips can go by the same amount: the gain of the group that they are, else their own. */
 export function levelRoom(project: Project, clipIds: ReadonlySet<Id>): GainRoom {
   const group = wholeGroup(project, clipIds);
-  if (!group) return gainRoom(project.clips.filter((clip) => clipIds.has(clip.id)));
-  return { minDb: -MAX_GROUP_GAIN_DB - group.gain.db, maxDb: MAX_GROUP_GAIN_DB - group.gain.db };
+  if (!group)
+    return roomOf(
+      project.clips.flatMap(({ id, gain }) => (clipIds.has(id) ? [gain.db] : [])),
+      CLIP_GAIN,
+    );
+  return roomOf([group.gain.db], GROUP_GAIN);
 }
 
-function gainRoom(clips: readonly Clip[]): GainRoom {
-  const gains = clips.map(({ gain }) => gain.db);
+/** How far gains can go by the same amount: until the first of them can go no further. */
+export function roomOf(gains: readonly number[], { min, max }: GainRange): GainRoom {
   return {
-    minDb: MIN_CLIP_GAIN_DB - gains.reduce((a, b) => Math.min(a, b), MAX_CLIP_GAIN_DB),
-    maxDb: MAX_CLIP_GAIN_DB - gains.reduce((a, b) => Math.max(a, b), MIN_CLIP_GAIN_DB),
+    minDb: min - gains.reduce((a, b) => Math.min(a, b), max),
+    maxDb: max - gains.reduce((a, b) => Math.max(a, b), min),
   };
 }

@@ -3,7 +3,7 @@ import type { Clip, CurvePoint } from './model';
 
 /** How far a curve goes up and down, dB; further down there is only silence. */
 const { min: MIN_CURVE_DB } = PART_GAIN;
-export const MAX_CURVE_DB = PART_GAIN.max;
+const MAX_CURVE_DB = PART_GAIN.max;
 /** A point here is silence: nothing sounds. */
 export const SILENT_DB = -120;
 

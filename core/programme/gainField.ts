@@ -4,7 +4,7 @@ import { number, ValidationError } from 'yup';
 export const MIN_CLIP_GAIN_DB = -72;
 export const MAX_CLIP_GAIN_DB = 48;
 /** The furthest a track's gain goes up or down, dB. */
-export const MAX_TRACK_GAIN_DB = 48;
+const MAX_TRACK_GAIN_DB = 48;
 /** The furthest a group's gain goes up or down, dB. */
 export const MAX_GROUP_GAIN_DB = 48;
 /** The furthest a source's trim goes up or down, dB. */
@@ -37,6 +37,8 @@ export const TRACK_GAIN: GainRange = {
 export const CHANNEL_GAIN: GainRange = { name: 'Channel gain', min: -36, max: 36 };
 export const GROUP_GAIN: GainRange = { name: 'Group gain', min: -MAX_GROUP_GAIN_DB, max: MAX_GROUP_GAIN_DB };
 export const PART_GAIN: GainRange = { name: 'Gain of the part', min: -72, max: 48 };
+/** Of a file that is written anew. */
+export const FILE_GAIN: GainRange = { ...CLIP_GAIN, name: 'Gain' };
 export const SOURCE_TRIM: GainRange = { name: 'Trim', min: -MAX_TRIM_DB, max: MAX_TRIM_DB };
 
 function valueSchema({ name, min, max }: GainRange) {

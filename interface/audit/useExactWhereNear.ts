@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
-import { exactPeakMatters } from '@/core/levelling/exactPeak';
-import { fileGain } from '@/core/levelling/fileGain';
+import { exactPeakMatters } from '@/core/proposals/exactPeak';
+import { fileGain } from '@/core/proposals/fileGain';
 import type { Target } from '@/core/check/target';
 import { useExactPeak } from '../sources/details/useExactPeak';
 import type { Audited } from './useAudit';

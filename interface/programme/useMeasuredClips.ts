@@ -1,6 +1,6 @@
 import { useCallback, useMemo } from 'react';
-import type { PlaceTold } from '@/core/levelling/explain';
-import type { MeasuredClip } from '@/core/levelling/proposal';
+import type { PlaceTold } from '@/core/proposals/explain';
+import { measuredClip, type MeasuredClip } from '@/core/proposals/proposal';
 import type { Clip, Project } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
 import { clipKey } from '@/core/signal/clipKey';
@@ -26,13 +26,13 @@ export function measuredClips(session: Session, project: Project, clips: readonl
   const measurementOf = session.clipMeasurements(project);
   const speech = speechOf(project);
   const sources = new Map(project.sources.map((source) => [source.id, source]));
-  return clips.map((clip) => ({
-    clip,
-    damage: sources.get(clip.sourceId)?.warnings ?? [],
-    measurement: measurementOf(clip),
-    speech: speech(clip),
-    key: clipKey(project, clip),
-  }));
+  return clips.map((clip) =>
+    measuredClip(clip, measurementOf(clip), {
+      damage: sources.get(clip.sourceId)?.warnings ?? [],
+      speech: speech(clip),
+      key: clipKey(project, clip),
+    }),
+  );
 }
 
 /** The same, kept up to date as measurements come in. */
@@ -49,10 +49,11 @@ export function useMeasuredClips(clips: readonly Clip[]): readonly MeasuredClip[
 
 /** Tells a place in a clip as the programme's time. */
 export function usePlaceTold(): PlaceTold {
-  const project = useProject();
-  const { time, sampleRate } = project;
+  // At rest: what a proposal shows for a moment must not change the proposal.
+  const { time, sampleRate, clips } = useSessionState((state) => state.history.project);
+  const starts = useMemo(() => new Map(clips.map(({ id, start }) => [id, start])), [clips]);
   return useCallback(
-    (clip, seconds) => placeText({ time, sampleRate }, clip.start + seconds * sampleRate),
-    [time, sampleRate],
+    (id, seconds) => placeText({ time, sampleRate }, (starts.get(id) ?? 0) + seconds * sampleRate),
+    [time, sampleRate, starts],
   );
 }

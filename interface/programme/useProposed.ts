@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import type { ProposalRow } from '@/core/levelling/proposal';
+import type { ProposalRow } from '@/core/proposals/proposal';
 import type { Project } from '@/core/programme/model';
 import { useSession } from '../session/SessionContext';
 
@@ -11,7 +11,7 @@ import { useSession } from '../session/SessionContext';
 export function useProposed(rows: readonly ProposalRow[], tried: Project | null): void {
   const session = useSession();
   useEffect(() => {
-    session.setGhosts(new Map(rows.map((row) => [row.clipId, row.gainAfterDb])));
+    session.setGhosts(new Map(rows.map((row) => [row.id, row.gainAfterDb])));
   }, [session, rows]);
   useEffect(() => {
     session.setPreview(tried === session.project ? null : tried);

@@ -5,17 +5,15 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useMemo, useState } from 'react';
-import { propose, wantExactPeak } from '@/core/levelling/propose';
-import { PLAIN_REQUEST, type ProposalRow } from '@/core/levelling/proposal';
-import { readNames, setsOf } from '@/core/levelling/sets';
-import { soundAsClip } from '@/core/levelling/soundAsClip';
+import { propose, wantExactPeak } from '@/core/proposals/propose';
+import { PLAIN_REQUEST, wholeSound } from '@/core/proposals/proposal';
+import { readNames, sourceSetsOf } from '@/core/proposals/sets';
 import { setSourceTrims } from '@/core/programme/edits/levels';
-import { MAX_TRIM_DB } from '@/core/programme/gainField';
+import { SOURCE_TRIM } from '@/core/programme/gainField';
 import type { LevelMode, Source } from '@/core/programme/model';
 import { withUnit } from '@/core/text/figures';
 import { sourceKey } from '@/storage/measurements';
 import { count } from '../parts/words';
-import { gainText } from '../programme/clipLevel';
 import { HOW_NAMES, type How } from '../programme/level/levelDraft';
 import { readFigure } from '../programme/level/levelFigures';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
@@ -25,14 +23,7 @@ import { useExactPeaks, useExactSearch } from './useExactSources';
 
 /** The ways that sources can be levelled before they are clips. */
 const HOWS = ['each', 'all', 'folder', 'name'] as const satisfies readonly How[];
-
-/** Whether a row gives a source a trim it can have. */
-const fits = (row: ProposalRow): boolean => row.skipped === null && Math.abs(row.gainAfterDb) <= MAX_TRIM_DB;
-
-function told(row: ProposalRow): string {
-  if (row.skipped !== null || fits(row)) return row.sentence;
-  return `Skipped: ${gainText(row.gainAfterDb)} wanted, and a trim goes no further than ${gainText(MAX_TRIM_DB)}.`;
-}
+type SourceHow = (typeof HOWS)[number];
 
 /** Brings sources to a level before they are used: the same proposals as for clips, given as trims. */
 export function LevelSources({ chosen }: { chosen: readonly Source[] }) {
@@ -41,10 +32,11 @@ export function LevelSources({ chosen }: { chosen: readonly Source[] }) {
   const { target } = project;
   const measurements = useSessionState((state) => state.sourceMeasurements);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const [how, setHow] = useState<How>('each');
+  const [how, setHow] = useState<SourceHow>('each');
   const [namesText, setNamesText] = useState('');
   const [goalText, setGoalText] = useState<string | null>(null);
   const [alsoPlaced, setAlsoPlaced] = useState(false);
+  const setKind = how === 'each' ? 'all' : how;
   const mode: LevelMode = how === 'each' ? 'each' : 'together';
   const names = useMemo(() => (how === 'name' ? readNames(namesText) : []), [how, namesText]);
   const goal = readFigure(goalText ?? String(target.integratedLufs), 'Goal', 'integrated');
@@ -54,19 +46,23 @@ export function LevelSources({ chosen }: { chosen: readonly Source[] }) {
     const sounds = chosen.map((source) => measurements.get(sourceKey(source)) ?? null);
     const entries = chosen.map((source, i) => {
       const sound = sounds[i]!;
-      const entry = soundAsClip(source.id, source.name, sound, source.frames, source.trimDb);
+      const { id, name, trimDb: gainDb } = source;
+      const entry = wholeSound(
+        { id, name, gainDb, range: SOURCE_TRIM },
+        sound,
+        source.frames,
+        source.warnings,
+      );
       const exactTruePeakDbtp = sound ? known.get(sound) : undefined;
-      const measurement =
-        exactTruePeakDbtp === undefined || !entry.measurement
-          ? entry.measurement
-          : { ...entry.measurement, exactTruePeakDbtp };
-      return { ...entry, measurement, damage: source.warnings };
+      return exactTruePeakDbtp === undefined || !entry.measurement
+        ? entry
+        : { ...entry, measurement: { ...entry.measurement, exactTruePeakDbtp } };
     });
     const request = { ...PLAIN_REQUEST, mode, goal, ceilingDbtp: target.maxTruePeakDbtp };
     const proposal = propose(entries, request, {
-      setOf: setsOf(project, how === 'each' ? 'all' : how, names),
+      setOf: sourceSetsOf(chosen, setKind, names),
     });
-    const near = new Set(wantExactPeak(proposal, entries).map(({ clip }) => clip.id));
+    const near = new Set(wantExactPeak(proposal, entries).map(({ id }) => id));
     return {
       rows: proposal.rows,
       inexact: chosen.flatMap((source, i) => {
@@ -74,16 +70,16 @@ export function LevelSources({ chosen }: { chosen: readonly Source[] }) {
         return sound && near.has(source.id) ? [{ sound, audioKey: source.audioKey }] : [];
       }),
     };
-  }, [anchor, goal, mode, how, names, chosen, measurements, target, project, known]);
+  }, [anchor, goal, mode, setKind, names, chosen, measurements, target, known]);
   const [next] = inexact;
   useExactSearch(next && { sound: next.sound, blob: session.engine.audioOf(next.audioKey) }, onKnown);
-  const usable = rows.filter(fits);
+  const usable = rows.filter(({ skipped }) => skipped === null);
   const placed = usePlaced(chosen);
   const apply = (): void => {
     if (typeof goal !== 'number') return;
     setAnchor(null);
     const name = `Trim ${count(usable.length, 'source')} ${mode === 'each' ? 'each' : 'together'} to ${withUnit(goal, 'LUFS')}`;
-    const trims = new Map(usable.map((row) => [row.clipId, row.gainAfterDb]));
+    const trims = new Map(usable.map((row) => [row.id, row.gainAfterDb]));
     session.do(name, (state) => setSourceTrims(state, trims, alsoPlaced));
   };
   return (
@@ -109,7 +105,7 @@ export function LevelSources({ chosen }: { chosen: readonly Source[] }) {
           select
           label="How"
           value={how}
-          onChange={(event) => setHow(event.target.value as How)}
+          onChange={(event) => setHow(event.target.value as SourceHow)}
           sx={{ width: 170 }}
         >
           {HOWS.filter((key) => key !== 'folder' || chosen.some(({ folder }) => folder !== '')).map((key) => (
@@ -136,12 +132,12 @@ export function LevelSources({ chosen }: { chosen: readonly Source[] }) {
         sx={{ m: 0, pl: 0, listStyle: 'none', fontSize: 12, maxHeight: 240, overflow: 'auto' }}
       >
         {rows.map((row) => (
-          <Box component="li" key={row.clipId} sx={{ py: 0.25 }}>
+          <Box component="li" key={row.id} sx={{ py: 0.25 }}>
             <Box component="span" sx={{ fontWeight: 600 }}>
-              {chosen.find(({ id }) => id === row.clipId)?.name}
+              {chosen.find(({ id }) => id === row.id)?.name}
             </Box>{' '}
             <Box component="span" sx={{ color: 'text.secondary' }}>
-              {told(row)}
+              {row.sentence}
             </Box>
           </Box>
         ))}

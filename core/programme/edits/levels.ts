@@ -1,6 +1,6 @@
-import { MAX_TRACK_GAIN_DB, MAX_TRIM_DB } from '../gainField';
-import type { GainRoom } from '../clipGain';
-import type { Id, Project, Track } from '../model';
+import { roomOf, type GainRoom } from '../clipGain';
+import { MAX_TRIM_DB, TRACK_GAIN } from '../gainField';
+import type { Id, Project } from '../model';
 
 const within = (db: number, most: number): number => Math.min(most, Math.max(-most, db));
 
@@ -16,19 +16,18 @@ export function linkedTracks(project: Project, trackId: Id): ReadonlySet<Id> {
 /** How far a track's gain can go with those linked to it, dB from where they are. */
 export function trackRoom(project: Project, trackId: Id): GainRoom {
   const linked = linkedTracks(project, trackId);
-  return roomOf(project.tracks.filter(({ id }) => linked.has(id)));
+  return roomOf(
+    project.tracks.flatMap(({ id, gainDb }) => (linked.has(id) ? [gainDb] : [])),
+    TRACK_GAIN,
+  );
 }
 
 /** How far the gain of all tracks can go by the same amount, dB from where they are. */
-export const everythingRoom = ({ tracks }: Project): GainRoom => roomOf(tracks);
-
-function roomOf(tracks: readonly Track[]): GainRoom {
-  const gains = tracks.map(({ gainDb }) => gainDb);
-  return {
-    minDb: -MAX_TRACK_GAIN_DB - Math.min(...gains),
-    maxDb: MAX_TRACK_GAIN_DB - Math.max(...gains),
-  };
-}
+export const everythingRoom = ({ tracks }: Project): GainRoom =>
+  roomOf(
+    tracks.map(({ gainDb }) => gainDb),
+    TRACK_GAIN,
+  );
 
 /**
  * Moves a track's gain, and by the same amount that of the tracks linked to it: all their clips go up or down and their

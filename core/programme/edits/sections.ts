@@ -7,7 +7,7 @@ import {
   simplified,
   type CurveStretch,
 } from '../curve';
-import type { GainRoom } from '../clipGain';
+import { roomOf, type GainRoom } from '../clipGain';
 import { PART_GAIN, type GainEntry } from '../gainField';
 import type { Clip, CurvePoint, Id, Project } from '../model';
 import { coveredBy, RAMP_SECONDS, sectionPlace, type FrameRange, type SectionPlace } from '../sections';
@@ -115,10 +115,8 @@ function pointsOf(curve: readonly CurvePoint[], { from, to }: CurveStretch) {
 export function sectionRoom({ curve }: Clip, section: CurveStretch): GainRoom {
   const { first, end } = pointsOf(curve, section);
   const levels = curve.slice(first, end).flatMap(({ db }) => (db <= SILENT_DB ? [] : [db]));
-  return {
-    minDb: Math.min(0, PART_GAIN.min - Math.min(...levels, PART_GAIN.max)),
-    maxDb: Math.max(0, PART_GAIN.max - Math.max(...levels, PART_GAIN.min)),
-  };
+  const { minDb, maxDb } = roomOf(levels, PART_GAIN);
+  return { minDb: Math.min(0, minDb), maxDb: Math.max(0, maxDb) };
 }
 
 /**

@@ -7,7 +7,7 @@ import TextField from '@mui/material/TextField';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
-import { ledgerRow, type LedgerRow } from '@/core/levelling/ledger';
+import { ledgerRow, type LedgerRow } from '@/core/proposals/ledger';
 import type { Id } from '@/core/programme/model';
 import { figure } from '@/core/text/figures';
 import { freshContext, themeColour } from '../../parts/canvas';

@@ -1,4 +1,4 @@
-import type { LedgerRow } from '@/core/levelling/ledger';
+import type { LedgerRow } from '@/core/proposals/ledger';
 import type { Id } from '@/core/programme/model';
 import { standingOf } from '@/core/check/judge';
 import type { Target } from '@/core/check/target';

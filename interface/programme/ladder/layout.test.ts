@@ -1,13 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { ledgerRow } from '@/core/levelling/ledger';
+import { ledgerRow } from '@/core/proposals/ledger';
 import { EBU_R128 } from '@/core/check/shipped';
 import { clipsArbitrary, testClip, testProject } from '@/core/testing/projects';
+import { measuredClip } from '@/core/proposals/proposal';
 import { COLUMNS, sorted } from '../ledger/columns';
 import { grouped, ladderLuPerPixel, ladderY, layOut, leftOf, rowAt } from './layout';
 
 const rowsOf = (clips: Parameters<typeof testProject>[0]) =>
-  (clips ?? []).map((clip) => ledgerRow({ clip, measurement: null }, EBU_R128));
+  (clips ?? []).map((clip) => ledgerRow(measuredClip(clip, null), EBU_R128));
 
 describe('the ladder', () => {
   it('has a place for every clip, found again under the hand, whatever the zoom', () => {

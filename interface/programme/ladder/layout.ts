@@ -1,4 +1,4 @@
-import type { LedgerRow } from '@/core/levelling/ledger';
+import type { LedgerRow } from '@/core/proposals/ledger';
 import type { Project } from '@/core/programme/model';
 import { ROLE_NAMES } from '../../parts/words';
 

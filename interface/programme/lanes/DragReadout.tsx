@@ -2,7 +2,8 @@
 
 import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
-import { sectionLevel } from '@/core/levelling/sectionLevels';
+import { measuredClip } from '@/core/proposals/proposal';
+import { sectionLevel } from '@/core/proposals/sectionLevels';
 import { curveSections, type CurveSection } from '@/core/programme/curve';
 import { wholeGroup } from '@/core/programme/groups';
 import type { Id, Project } from '@/core/programme/model';
@@ -62,7 +63,10 @@ function PartReadout({ x, y, clipId, part }: Props & { readonly part: CurveSecti
   const frames = { from: inProgramme(before, part.from), to: inProgramme(before, part.to) };
   const level =
     measurement &&
-    sectionLevel({ clip: before, measurement }, sectionSeconds(before, frames, project.sampleRate));
+    sectionLevel(
+      { ...measuredClip(before, measurement), measurement },
+      sectionSeconds(before, frames, project.sampleRate),
+    );
   return (
     <Readout x={x} y={y}>
       <strong>{gainText(now)}</strong> on this part ({gainText(change)} from before)

@@ -11,7 +11,7 @@ import {
   type KeyboardEvent,
   type MouseEvent,
 } from 'react';
-import { ledgerRow } from '@/core/levelling/ledger';
+import { ledgerRow } from '@/core/proposals/ledger';
 import type { Id } from '@/core/programme/model';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { useDesk, type Hands } from '../useDesk';
@@ -48,7 +48,7 @@ export function Ledger({ hands }: Props) {
     const names = new Map(project.tracks.map(({ id, name }) => [id, name]));
     return {
       trackName: (id) => names.get(id) ?? '',
-      place: (row, seconds) => told(row.entry.clip, seconds),
+      place: (row, seconds) => told(row.entry.id, seconds),
       share: (id) => shares?.get(id),
     };
   }, [project.tracks, told, shares]);

@@ -5,7 +5,7 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useMemo, useState } from 'react';
-import { CLIP_STATES, type LedgerRow } from '@/core/levelling/ledger';
+import { CLIP_STATES, type LedgerRow } from '@/core/proposals/ledger';
 import { setNames } from '@/core/programme/edits/sets';
 import { ROLES, type Project } from '@/core/programme/model';
 import { count, ROLE_NAMES } from '../../parts/words';

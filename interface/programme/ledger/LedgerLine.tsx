@@ -2,7 +2,7 @@
 
 import Box from '@mui/material/Box';
 import type { MouseEvent } from 'react';
-import type { LedgerRow } from '@/core/levelling/ledger';
+import type { LedgerRow } from '@/core/proposals/ledger';
 import type { Id } from '@/core/programme/model';
 import { LevelMark, type Standing } from '../../parts/LevelMark';
 import { AfterCell, GainCell } from './cells';

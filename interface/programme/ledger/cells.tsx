@@ -3,9 +3,9 @@
 import InputBase from '@mui/material/InputBase';
 import Tooltip from '@mui/material/Tooltip';
 import { useState } from 'react';
-import type { LedgerRow } from '@/core/levelling/ledger';
-import { PLAIN_REQUEST } from '@/core/levelling/proposal';
-import { gainsOf, propose } from '@/core/levelling/propose';
+import type { LedgerRow } from '@/core/proposals/ledger';
+import { PLAIN_REQUEST } from '@/core/proposals/proposal';
+import { gainsOf, propose } from '@/core/proposals/propose';
 import { applyGains, changeGain } from '@/core/programme/edits/gain';
 import { parseGainEntry, type GainEntry } from '@/core/programme/gainField';
 import type { Clip, Id } from '@/core/programme/model';
@@ -24,7 +24,7 @@ function meant(session: Session, id: Id): ReadonlySet<Id> {
 }
 
 /** A cell being typed into: Enter applies, Escape gives up. @param read applies what was typed, or says what is accepted */
-function Cell({
+export function Cell({
   label,
   initial,
   read,

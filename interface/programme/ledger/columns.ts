@@ -1,6 +1,6 @@
 import { curveSections } from '@/core/programme/curve';
-import type { LedgerRow } from '@/core/levelling/ledger';
-import { CLIP_STATES, type ClipState } from '@/core/levelling/ledger';
+import type { LedgerRow } from '@/core/proposals/ledger';
+import { CLIP_STATES, type ClipState } from '@/core/proposals/ledger';
 import type { Id } from '@/core/programme/model';
 import { figure, signed } from '@/core/text/figures';
 import { count, reasonWords } from '../../parts/words';

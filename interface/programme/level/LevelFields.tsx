@@ -8,7 +8,7 @@ import TextField from '@mui/material/TextField';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useEffect, useRef } from 'react';
-import type { CeilingPolicy, MeasuredClip } from '@/core/levelling/proposal';
+import type { CeilingPolicy, MeasuredClip } from '@/core/proposals/proposal';
 import { UNIT } from '@/core/measuring/clipReading';
 import type { LevelMeasure } from '@/core/programme/model';
 import type { Target } from '@/core/check/target';

@@ -6,11 +6,11 @@ import Button from '@mui/material/Button';
 import ToggleButton from '@mui/material/ToggleButton';
 import Tooltip from '@mui/material/Tooltip';
 import { useEffect, useMemo, useState } from 'react';
-import { isStale } from '@/core/levelling/ledger';
-import { gainsOf, propose, wantExactPeak } from '@/core/levelling/propose';
-import type { MeasuredClip, Proposal } from '@/core/levelling/proposal';
+import { isStale } from '@/core/proposals/ledger';
+import { gainsOf, propose, typedRow, wantExactPeak } from '@/core/proposals/propose';
+import type { MeasuredClip, Proposal } from '@/core/proposals/proposal';
 import { UNIT } from '@/core/measuring/clipReading';
-import { SET_KINDS, setsOf, type SetKind } from '@/core/levelling/sets';
+import { SET_KINDS, setsOf, type SetKind } from '@/core/proposals/sets';
 import { applyGains } from '@/core/programme/edits/gain';
 import { clipEnd, ROLES, type Id, type Project } from '@/core/programme/model';
 import { withUnit } from '@/core/text/figures';
@@ -119,19 +119,29 @@ export function LevelSheet({ onClose, onFindParts }: { onClose: () => void; onFi
   const proposal = useMemo((): Proposal | null => {
     if (!request || 'error' in names) return null;
     const kind = draft.how === 'each' ? 'all' : draft.how;
-    return propose(entries, request, { place, setOf: setsOf(project, kind, names) });
+    const setOf = setsOf(project, kind, names);
+    return propose(entries, request, { place, setOf: ({ clip }) => setOf(clip) });
   }, [entries, request, names, draft.how, place, project]);
-  const rows = proposal && proposal.rows;
+  const [typed, setTyped] = useState<ReadonlyMap<Id, number>>(new Map());
+  const rows = useMemo(
+    () =>
+      proposal &&
+      proposal.rows.map((row, i) => {
+        const gainDb = typed.get(row.id);
+        return gainDb === undefined ? row : typedRow(entries[i]!, row, proposal.request, gainDb, place);
+      }),
+    [proposal, typed, entries, place],
+  );
   // Near the ceiling the promise to keep it needs the exact true peaks.
   const inexact = useMemo(() => (proposal ? wantExactPeak(proposal, entries) : []), [proposal, entries]);
   useEffect(() => session.findExactPeaks(inexact.map(({ clip }) => clip)), [session, inexact]);
   const wanted = useMemo(
-    () => rows?.filter((row) => row.skipped === null && !left.has(row.clipId)) ?? [],
+    () => rows?.filter((row) => row.skipped === null && !left.has(row.id)) ?? [],
     [rows, left],
   );
   const skipped = rows?.filter((row) => row.skipped !== null).length ?? 0;
   const held = wanted.filter((row) => row.limitedBy !== null).length;
-  const uneven = wanted.filter((row) => row.uneven).map(({ clipId }) => clipId);
+  const uneven = wanted.filter((row) => row.uneven).map(({ id }) => id);
   const past = wanted.filter((row) => row.passesCeiling).length;
   const proposed = useMemo(() => applyGains(project, gainsOf(wanted)), [project, wanted]);
   useProposed(wanted, hearing ? proposed : null);
@@ -139,8 +149,9 @@ export function LevelSheet({ onClose, onFindParts }: { onClose: () => void; onFi
   const apply = (): void => {
     if (!request || wanted.length === 0 || inexact.length > 0) return;
     const { mode, goal, measure } = request;
+    const byHand = wanted.filter(({ id }) => typed.has(id)).length;
     session.do(
-      `Level ${count(wanted.length, 'clip')} ${mode === 'each' ? 'each' : 'together'} to ${withUnit(goal, UNIT[measure])}`,
+      `Level ${count(wanted.length, 'clip')} ${mode === 'each' ? 'each' : 'together'} to ${withUnit(goal, UNIT[measure])}${byHand > 0 ? `, ${byHand} by hand` : ''}`,
       (current) => applyGains(current, gainsOf(wanted)),
     );
     onClose();
@@ -211,6 +222,13 @@ export function LevelSheet({ onClose, onFindParts }: { onClose: () => void; onFi
           rows={rows}
           measure={request.measure}
           left={left}
+          typed={typed}
+          onType={(id, gainDb) => {
+            const next = new Map(typed);
+            if (gainDb === null) next.delete(id);
+            else next.set(id, gainDb);
+            setTyped(next);
+          }}
           withRow={(row) => applyGains(project, gainsOf([row]))}
           onLeave={(id, leave) => {
             const next = new Set(left);

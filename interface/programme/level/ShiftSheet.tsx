@@ -4,7 +4,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useMemo } from 'react';
-import { proposeProgrammeShift } from '@/core/levelling/programmeShift';
+import { proposeProgrammeShift } from '@/core/proposals/programmeShift';
 import { applyGains } from '@/core/programme/edits/gain';
 import { audibleClips } from '@/core/signal/audible';
 import { figure, withUnit } from '@/core/text/figures';

@@ -1,6 +1,6 @@
-import type { CeilingPolicy, LevelRequest } from '@/core/levelling/proposal';
-import { usualGoal } from '@/core/levelling/usualGoal';
-import { readNames, type SetKind } from '@/core/levelling/sets';
+import type { CeilingPolicy, LevelRequest } from '@/core/proposals/proposal';
+import { usualGoal } from '@/core/proposals/usualGoal';
+import { readNames, type SetKind } from '@/core/proposals/sets';
 import type { Id, LevelMeasure, Role } from '@/core/programme/model';
 import type { Target } from '@/core/check/target';
 import { readFigure } from './levelFigures';

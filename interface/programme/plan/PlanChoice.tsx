@@ -10,7 +10,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useEffect, useRef, useState } from 'react';
 import { string, ValidationError } from 'yup';
-import { readPlan, writePlan } from '@/core/levelling/planFile';
+import { readPlan, writePlan } from '@/core/proposals/planFile';
 import { SPEECH_FIRST, type Plan } from '@/core/programme/plan';
 import { storageError } from '@/storage/failure';
 import { deleteOwnPlan, listOwnPlans, saveOwnPlan } from '@/storage/plans';

@@ -15,7 +15,7 @@ import {
   planSteps,
   withSteps,
   type PlanShift,
-} from '@/core/levelling/plan';
+} from '@/core/proposals/plan';
 import type { Id, Project } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
 import { SPEECH_FIRST, type Plan } from '@/core/programme/plan';
@@ -70,12 +70,12 @@ function SumCheck({
 function shiftSentence(shift: PlanShift, project: Project): string {
   const goal = withUnit(project.target.integratedLufs, 'LUFS');
   if (shift.limitedBy === 'ceiling')
-    return `Then all tracks by ${gainText(shift.shiftDb)}; ${gainText(shift.wantedDb)} would reach ${goal}, but the programme’s true peak reaches ${withUnit(project.target.maxTruePeakDbtp, 'dBTP')} first.`;
+    return `Then all tracks by ${gainText(shift.changeDb)}; ${gainText(shift.wantedDb)} would reach ${goal}, but the programme’s true peak reaches ${withUnit(project.target.maxTruePeakDbtp, 'dBTP')} first.`;
   if (shift.limitedBy === 'gainRange')
-    return `Then all tracks by ${gainText(shift.shiftDb)}; a track’s gain goes no further.`;
-  return shift.shiftDb === 0
+    return `Then all tracks by ${gainText(shift.changeDb)}; a track’s gain goes no further.`;
+  return shift.changeDb === 0
     ? `The programme then stands at ${goal}.`
-    : `Then all tracks by ${gainText(shift.shiftDb)}, which brings the programme to ${goal}.`;
+    : `Then all tracks by ${gainText(shift.changeDb)}, which brings the programme to ${goal}.`;
 }
 
 /** A level per role, and what carrying it out makes of the programme: seen, heard and measured first, done as one step. */
@@ -126,11 +126,11 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
   useEffect(() => session.findExactPeaks(inexact), [session, inexact]);
   const unmeasured = steps.some((step) => step.rows.some((row) => row.skipped === 'notMeasured'));
   const waiting = unmeasured || inexact.length > 0;
-  const nothing = shift !== null && planned === project && shift.shiftDb === 0;
+  const nothing = shift !== null && planned === project && shift.changeDb === 0;
   const carryOut = (): void => {
     if (!shift) return;
     session.do(`Carry out the plan ${plan.name}`, (current) =>
-      carriedOut(current, plan, steps, shift.shiftDb),
+      carriedOut(current, plan, steps, shift.changeDb),
     );
     onClose();
   };
@@ -173,7 +173,7 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
     >
       <Box sx={{ px: 1.5, pb: 1, overflow: 'auto' }}>
         <PlanTable plan={plan} steps={steps} onPlan={setPlan} />
-        <Box role="status" data-plan-shift={shift ? shift.shiftDb : ''} sx={{ mt: 0.75, fontSize: 12.5 }}>
+        <Box role="status" data-plan-shift={shift ? shift.changeDb : ''} sx={{ mt: 0.75, fontSize: 12.5 }}>
           {waiting
             ? unmeasured
               ? 'Some clips are still being measured.'

@@ -6,7 +6,7 @@ import InputBase from '@mui/material/InputBase';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import Tooltip from '@mui/material/Tooltip';
-import { stepSentence, type PlanStep } from '@/core/levelling/plan';
+import { stepSentence, type PlanStep } from '@/core/proposals/plan';
 import { PLAN_PARTS, SPEECH_FIRST, type Plan, type PlanLevel, type PlanPart } from '@/core/programme/plan';
 import { figure, signed } from '@/core/text/figures';
 import { useTyped } from '../../parts/useTyped';

@@ -1,7 +1,7 @@
 'use client';
 
 import Button from '@mui/material/Button';
-import type { SectionRow } from '@/core/levelling/sectionLevels';
+import type { SectionRow } from '@/core/proposals/sectionLevels';
 import type { Clip, Project } from '@/core/programme/model';
 import type { FrameRange } from '@/core/programme/sections';
 import { placeText } from '@/core/programme/timeText';

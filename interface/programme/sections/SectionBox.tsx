@@ -7,7 +7,7 @@ import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { useDeferredValue, useMemo } from 'react';
 import { curveSections, SILENT_DB } from '@/core/programme/curve';
-import { overRest, sectionRow, type SectionRow } from '@/core/levelling/sectionLevels';
+import { overRest, sectionRow, type SectionRow } from '@/core/proposals/sectionLevels';
 import { PART_GAIN } from '@/core/programme/gainField';
 import { clipEnd, type Clip } from '@/core/programme/model';
 import {

@@ -18,14 +18,14 @@ import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/te
 import { noise, tones } from '@/core/testing/signals';
 import { fileGain, mendOf } from './fileGain';
 import { proposeProgrammeShift } from './programmeShift';
-import type { LevelRequest, MeasuredClip } from './proposal';
-import { gainsOf, propose } from './propose';
+import { measuredClip, type LevelRequest, type MeasuredClip } from './proposal';
+import { gainsOf, propose, typedRow } from './propose';
 
 async function measured(clip: Clip): Promise<MeasuredClip> {
   const source = testProject().sources.find((candidate) => candidate.id === clip.sourceId)!;
   const reader = await openTestSource(source);
   const sound = clipSound(testProject(), clip)!;
-  return { clip, measurement: await measureClip(reader, sound, () => true) };
+  return measuredClip(clip, await measureClip(reader, sound, () => true));
 }
 
 /** What a set of clips measures when it alone is rendered. */
@@ -96,10 +96,9 @@ describe('levelling each', () => {
       [testClip({ id: 'a' }), testClip({ id: 'b', sourceId: 's1' })].map(measured),
     );
     const first = propose(entries, request({}));
-    const levelled = entries.map((entry, i) => ({
-      ...entry,
-      clip: { ...entry.clip, gain: { ...entry.clip.gain, db: first.rows[i]!.gainAfterDb } },
-    }));
+    const levelled = entries.map(({ clip, measurement }, i) =>
+      measuredClip({ ...clip, gain: { ...clip.gain, db: first.rows[i]!.gainAfterDb } }, measurement),
+    );
     propose(levelled, request({})).rows.forEach((row, i) =>
       expect(row.gainAfterDb).toBeCloseTo(first.rows[i]!.gainAfterDb, 5),
     );
@@ -135,10 +134,7 @@ describe('levelling each', () => {
       lengthSeconds: 5,
     };
     const short = await measured(testClip({ id: 'b', length: 9_000 }));
-    const rows = propose(
-      [{ clip, measurement: silent }, short, { clip, measurement: null }],
-      request({}),
-    ).rows;
+    const rows = propose([measuredClip(clip, silent), short, measuredClip(clip, null)], request({})).rows;
     expect(rows.map((row) => row.skipped)).toEqual(['silent', null, 'notMeasured']);
     expect(gainsOf(rows).size).toBe(1);
     expect(propose([short], request({ measure: 'maxShortTerm' })).rows[0]!.skipped).toBe('tooShort');
@@ -188,12 +184,35 @@ describe('what a proposal can be told', () => {
         testClip({ id: 'd', sourceId: 's3' }),
       ].map(measured),
     );
-    const setOf = (clip: Clip): string => (clip.id < 'c' ? 'one' : 'two');
+    const setOf = ({ id }: MeasuredClip): string => (id < 'c' ? 'one' : 'two');
     const together = request({ mode: 'together', goal: -31 });
     const { rows } = propose(entries, together, { setOf });
     const alone = [entries.slice(0, 2), entries.slice(2)].flatMap((set) => propose(set, together).rows);
-    expect(rows.map(({ clipId }) => clipId)).toEqual(['a', 'b', 'c', 'd']);
+    expect(rows.map(({ id }) => id)).toEqual(['a', 'b', 'c', 'd']);
     rows.forEach((row, i) => expect(row.gainAfterDb).toBe(alone[i]!.gainAfterDb));
+  });
+
+  it('to take a gain that was typed in place of its own, and say what comes of it', async () => {
+    const entries = await Promise.all(
+      [testClip({ id: 'a', sourceId: 's1' }), testClip({ id: 'b', length: 9_000 })].map(measured),
+    );
+    const asked = request({});
+    const { rows } = propose(entries, asked);
+    const typed = typedRow(entries[0]!, rows[0]!, asked, -3.5);
+    expect(typed).toMatchObject({ id: 'a', gainAfterDb: -3.5, limitedBy: null, reason: { kind: 'byHand' } });
+    const figures = figuresOf(
+      await rendered(testProject(), [{ ...entries[0]!.clip, gain: { ...entries[0]!.clip.gain, db: -3.5 } }]),
+    );
+    expect(typed.after).toBeCloseTo(figures.integratedLufs!, 4);
+    expect(typed.truePeakAfter).toBeCloseTo(figures.truePeakDbtp!, 4);
+    expect(typed.noiseFloorAfter).toBeCloseTo(rows[0]!.noiseFloorAfter! - rows[0]!.gainAfterDb - 3.5, 9);
+    const past = typedRow(entries[0]!, rows[0]!, asked, 30);
+    expect(past).toMatchObject({ passesCeiling: true });
+    expect(past.sentence).toMatch(
+      /^By hand: \+30\.0 dB, to .* LUFS; its peak goes to .* dBTP, past the ceiling\.$/,
+    );
+    const skipped = { ...rows[1]!, skipped: 'silent' } as const;
+    expect(typedRow(entries[1]!, skipped, asked, 3)).toBe(skipped);
   });
 
   it('to warn: of noise that comes up, of a gain beyond what is sane, of a part far over the rest', async () => {
@@ -273,7 +292,7 @@ describe('levelling together', () => {
         testClip({ id: 'c', length: 9_000, sourceStart: 20_000 }),
       ].map(measured),
     );
-    const setOf = ({ id }: Clip): string => (id === 'c' ? 'alone' : 'pair');
+    const setOf = ({ id }: MeasuredClip): string => (id === 'c' ? 'alone' : 'pair');
     const asked = request({ ceilingDbtp: 30 });
     const { rows } = propose(entries, { ...asked, mode: 'together' }, { setOf });
     expect(rows[0]!.sentence).toMatch(/the same for all of its set\.$/);

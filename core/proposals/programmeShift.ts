@@ -1,9 +1,10 @@
 import { integratedAt, solveGain } from '@/core/loudness/gainSolve';
-import { MAX_CLIP_GAIN_DB, MIN_CLIP_GAIN_DB } from '@/core/programme/gainField';
+import { roomOf } from '@/core/programme/clipGain';
+import { CLIP_GAIN } from '@/core/programme/gainField';
 import type { Clip, GainReason } from '@/core/programme/model';
 import type { Target } from '@/core/check/target';
 import { signed, withUnit } from '@/core/text/figures';
-import type { GainLimit } from './proposal';
+import { held, heldWords, type GainLimit } from './held';
 
 /** What is known of the programme as it stands. */
 export interface ProgrammeLevel {
@@ -38,13 +39,8 @@ export function proposeProgrammeShift(
   if (!solution || level.truePeakDbtp === null || clips.length === 0) return null;
   const wanted = solution.shiftDb;
   const gains = clips.map((clip) => clip.gain.db);
-  const underCeiling = Math.min(wanted, target.maxTruePeakDbtp - level.truePeakDbtp);
-  const inRange = Math.max(
-    MIN_CLIP_GAIN_DB - Math.min(...gains),
-    Math.min(MAX_CLIP_GAIN_DB - Math.max(...gains), underCeiling),
-  );
-  const limitedBy: GainLimit =
-    inRange !== underCeiling ? 'gainRange' : underCeiling < wanted ? 'ceiling' : null;
+  const shift = held(wanted, target.maxTruePeakDbtp - level.truePeakDbtp, roomOf(gains, CLIP_GAIN));
+  const { changeDb: inRange, limitedBy } = shift;
   const integratedBefore = integratedAt(signal, 0);
   const integratedAfter = integratedAt(signal, inRange);
   const reason: GainReason = {
@@ -54,13 +50,16 @@ export function proposeProgrammeShift(
     goal: target.integratedLufs,
     stoppedByCeiling: limitedBy === 'ceiling',
   };
-  const given = `${signed(inRange, 2)} dB on every clip`;
+  const stopped = heldWords(shift, {
+    peak: 'the programme’s true peak',
+    ceilingDbtp: target.maxTruePeakDbtp,
+    gain: 'a clip’s gain',
+    to: ' to every clip',
+  });
   const sentence =
-    limitedBy === 'ceiling'
-      ? `${signed(wanted)} dB wanted, ${given}: the programme’s true peak reaches ${withUnit(target.maxTruePeakDbtp, 'dBTP')} first. Lower what peaks, then try again.`
-      : limitedBy === 'gainRange'
-        ? `${signed(wanted)} dB wanted, ${given}: a clip’s gain goes no further.`
-        : `${withUnit(integratedBefore, 'LUFS')}, to ${withUnit(target.integratedLufs, 'LUFS')}: ${given}; their balance stays.`;
+    stopped === null
+      ? `${withUnit(integratedBefore, 'LUFS')}, to ${withUnit(target.integratedLufs, 'LUFS')}: ${signed(inRange, 2)} dB on every clip; their balance stays.`
+      : `${stopped}.${limitedBy === 'ceiling' ? ' Lower what peaks, then try again.' : ''}`;
   return {
     shiftDb: inRange,
     integratedBefore,

@@ -6,18 +6,16 @@ import type { GainReason } from '@/core/programme/model';
 import { EBU_R128 } from '@/core/check/shipped';
 import { openTestSource, testClip, testProject } from '@/core/testing/projects';
 import { ledgerRow } from './ledger';
-import type { MeasuredClip } from './proposal';
+import { measuredClip, type MeasuredClip } from './proposal';
 import { propose } from './propose';
 
 async function measured(db: number, reason: GainReason, length = 96_000): Promise<MeasuredClip> {
   const clip = testClip({ id: 'a', sourceId: 's1', length, gain: { db, lastChangeDb: 0, reason } });
   const source = testProject().sources[1]!;
   const sound = clipSound(testProject(), clip)!;
-  return {
-    clip,
-    measurement: await measureClip(await openTestSource(source), sound, () => true),
+  return measuredClip(clip, await measureClip(await openTestSource(source), sound, () => true), {
     key: 'now',
-  };
+  });
 }
 
 const PLAIN: GainReason = { kind: 'asRecorded' };
@@ -42,7 +40,7 @@ describe('the ledger', () => {
     expect(row.spreadLu).toBeCloseTo(figures.truePeakDbtp! - figures.integratedLufs!, 6);
     expect(truePeaks[Math.round(row.peakAt! * 10)]).toBe(Math.max(...truePeaks));
     expect(row.noiseFloorLufs).toBeCloseTo(noiseFloor(blocks)! - 7.5, 9);
-    expect(ledgerRow({ clip: entry.clip, measurement: null }, EBU_R128)).toMatchObject({
+    expect(ledgerRow(measuredClip(entry.clip, null), EBU_R128)).toMatchObject({
       level: { lufs: null },
       state: 'notMeasured',
     });
@@ -59,7 +57,11 @@ describe('the ledger', () => {
       ceilingDbtp: -1,
       policy: 'stop',
     } as const;
-    const [row] = propose([{ clip, measurement }], { ...request, spokenOnly: false, floorLufs: null }).rows;
+    const [row] = propose([measuredClip(clip, measurement)], {
+      ...request,
+      spokenOnly: false,
+      floorLufs: null,
+    }).rows;
     const right = row!.gainAfterDb;
     expect(await state(right, PLAIN)).toBe('right');
     expect(await state(right - 5, PLAIN)).toBe('off');
@@ -81,6 +83,6 @@ describe('the ledger', () => {
     const there = right - 8 - short.level.relative!;
     expect(await state(there, PLAIN, 9_000)).toBe('right');
     const silent = { ...measurement!, figures: { ...measurement!.figures, truePeakDbtp: null } };
-    expect(ledgerRow({ clip, measurement: silent }, EBU_R128).state).toBe('silent');
+    expect(ledgerRow(measuredClip(clip, silent), EBU_R128).state).toBe('silent');
   });
 });

@@ -12,7 +12,8 @@ import { placeInClip, type PlaceTold } from './explain';
 import { isStale } from './ledger';
 import type { ProgrammeLevel } from './programmeShift';
 import { gainsOf, propose, wantExactPeak } from './propose';
-import type { GainLimit, LevelRequest, MeasuredClip, ProposalRow } from './proposal';
+import { held, type Held } from './held';
+import type { LevelRequest, MeasuredClip, ProposalRow } from './proposal';
 
 /** Music for this much of its length under speech is music under speech. */
 const UNDER = 0.5;
@@ -110,7 +111,7 @@ export function planSteps(
     };
     const wanted = all.filter((entry) => !kept.has(entry.clip.id) && (!changedOnly || isChanged(entry)));
     const proposal = propose(wanted, request, {
-      setOf: ({ setName, sourceId }) => setName ?? sourceId,
+      setOf: ({ clip: { setName, sourceId } }) => setName ?? sourceId,
       place,
     });
     const planned = proposal.rows.map((row): ProposalRow => {
@@ -151,11 +152,7 @@ export function withSteps(project: Project, steps: readonly PlanStep[]): Project
 }
 
 /** The common shift that brings the programme to its target. */
-export interface PlanShift {
-  readonly wantedDb: number;
-  /** Held under the ceiling, and within what tracks can have. */
-  readonly shiftDb: number;
-  readonly limitedBy: GainLimit;
+export interface PlanShift extends Held {
   /** What the programme then measures, LUFS and dBTP. */
   readonly integratedAfter: number | null;
   readonly truePeakAfter: number;
@@ -169,12 +166,10 @@ export function planShift(level: ProgrammeLevel, project: Project): PlanShift | 
   if (!solution || level.truePeakDbtp === null) return null;
   const wantedDb = Math.abs(solution.shiftDb) < SAME_DB ? 0 : solution.shiftDb;
   const room = target.maxTruePeakDbtp - level.truePeakDbtp;
-  const underCeiling = Math.min(wantedDb, Math.abs(room) < SAME_DB ? 0 : room);
-  const { minDb, maxDb } = everythingRoom(project);
-  const shiftDb = Math.max(minDb, Math.min(maxDb, underCeiling));
-  const limitedBy = shiftDb !== underCeiling ? 'gainRange' : underCeiling < wantedDb ? 'ceiling' : null;
+  const shift = held(wantedDb, Math.abs(room) < SAME_DB ? 0 : room, everythingRoom(project));
+  const { changeDb: shiftDb } = shift;
   return {
-    ...{ wantedDb, shiftDb, limitedBy },
+    ...shift,
     integratedAfter: integratedAt(signal, shiftDb),
     truePeakAfter: level.truePeakDbtp + shiftDb,
   };

@@ -1,4 +1,5 @@
 import { exactPeakToShow } from './exactPeak';
+import { held, type GainLimit } from './held';
 import { figuresAfterGain, type LoudnessFigures, type Measured } from '@/core/loudness/figures';
 import { solveGain } from '@/core/loudness/gainSolve';
 import { gatingBlocks } from '@/core/loudness/windows';
@@ -13,12 +14,15 @@ export interface FileGain {
   readonly gainDb: number;
   /** What the target alone would want, dB. */
   readonly wantedDb: number;
-  readonly limitedBy: 'truePeak' | null;
+  readonly limitedBy: GainLimit;
   /** What the file will measure. */
   readonly after: LoudnessFigures;
   /** The exact true peak it will have, dBTP; `null` where it was not worked out. */
   readonly exactPeakAfterDbtp: number | null;
 }
+
+/** A file’s samples can be multiplied by anything. */
+const UNLIMITED = { minDb: -Infinity, maxDb: Infinity };
 
 /** Why there is no gain for a file, as a full sentence with a full stop. */
 export function nothingToLevel({ figures, energy, sampleRate }: Measured): string {
@@ -50,11 +54,9 @@ export function fileGain(
     if (!solution) return null;
     wantedDb = solution.shiftDb;
   }
-  const gainDb = Math.min(wantedDb, largest);
+  const { changeDb: gainDb, limitedBy } = held(wantedDb, largest, UNLIMITED);
   return {
-    gainDb,
-    wantedDb,
-    limitedBy: gainDb < wantedDb ? 'truePeak' : null,
+    ...{ gainDb, wantedDb, limitedBy },
     after: figuresAfterGain(measured, gainDb),
     exactPeakAfterDbtp: exactPeakDbtp === null ? null : exactPeakDbtp + gainDb,
   };
@@ -101,7 +103,7 @@ export function mendOf(measured: Measured, target: Target, exactPeakDbtp: number
         ],
   );
   const first =
-    gain.limitedBy === 'truePeak'
+    gain.limitedBy === 'ceiling'
       ? `The target wants ${signed(gain.wantedDb)} dB, but at ${signed(gain.gainDb)} dB the ${exact === null ? '' : 'exact '}true peak reaches ${withUnit(target.maxTruePeakDbtp, 'dBTP')}`
       : `${signed(gain.gainDb)} dB ${reached}`;
   return {

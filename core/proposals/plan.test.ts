@@ -17,7 +17,7 @@ import { renderRange } from '@/core/signal/mix';
 import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/testing/projects';
 import { carriedOut, planPartOf, planShift, planSteps, stepSentence, withSteps } from './plan';
 import { readPlan, writePlan } from './planFile';
-import type { MeasuredClip } from './proposal';
+import { measuredClip, type MeasuredClip } from './proposal';
 import { readAt } from '@/core/measuring/clipReading';
 
 async function measured(project: Project): Promise<MeasuredClip[]> {
@@ -27,7 +27,7 @@ async function measured(project: Project): Promise<MeasuredClip[]> {
       const source = project.sources.find(({ id }) => id === clip.sourceId)!;
       const sound = clipSound(project, clip)!;
       const measurement = (await measureClip(await openTestSource(source), sound, () => true))!;
-      return { clip, measurement: withBaseGain(measurement, base(clip)), key: clipKey(project, clip) };
+      return measuredClip(clip, withBaseGain(measurement, base(clip)), { key: clipKey(project, clip) });
     }),
   );
 }
@@ -47,7 +47,7 @@ const levelOf = (history: SubBlockHistory) => ({
 async function carryOut(project: Project, release: ReadonlySet<string> = new Set()): Promise<Project> {
   const steps = planSteps(project, SPEECH_FIRST, await measured(project), { release });
   const shift = planShift(levelOf(await programme(withSteps(project, steps))), project);
-  return carriedOut(project, SPEECH_FIRST, steps, shift?.shiftDb ?? 0);
+  return carriedOut(project, SPEECH_FIRST, steps, shift?.changeDb ?? 0);
 }
 
 /** A project with a track for every role. */
@@ -127,9 +127,9 @@ describe('a plan', () => {
     const cut = trimClips(done, new Set(['b']), 'end', 320_000);
     const entries = await measured(cut);
     const steps = planSteps(cut, SPEECH_FIRST, entries, { changedOnly: true });
-    expect(steps.flatMap(({ rows }) => rows).map(({ clipId }) => clipId)).toEqual(['b']);
+    expect(steps.flatMap(({ rows }) => rows).map(({ id }) => id)).toEqual(['b']);
     const all = planSteps(cut, SPEECH_FIRST, entries).flatMap(({ rows }) => rows);
-    expect(all.map(({ clipId }) => clipId)).toEqual(['a', 'b']);
+    expect(all.map(({ id }) => id)).toEqual(['a', 'b']);
   });
 
   it('levels sets made by hand together where a source would be', async () => {

@@ -1,5 +1,5 @@
 import { outermostOf } from '@/core/programme/groups';
-import type { Clip, Project } from '@/core/programme/model';
+import type { Clip, Id, Project, Source } from '@/core/programme/model';
 
 /** By what clips belong together when they are levelled together. */
 export const SET_KINDS = ['all', 'source', 'folder', 'track', 'role', 'group', 'name', 'hand'] as const;
@@ -71,4 +71,20 @@ export function setsOf(
     hand: (clip) => clip.setName ?? alone(clip.id),
   };
   return sets[kind];
+}
+
+/**
+ * The same for sources that are levelled before they are used.
+ * @param typed what their names hold, for sets by name
+ */
+export function sourceSetsOf(
+  sources: readonly Pick<Source, 'id' | 'name' | 'folder'>[],
+  kind: 'all' | 'folder' | 'name',
+  typed: readonly string[] = [],
+): (of: { readonly id: Id }) => string {
+  const byId = new Map(sources.map((source) => [source.id, source]));
+  return ({ id }) => {
+    const { name, folder } = byId.get(id)!;
+    return kind === 'all' ? '' : kind === 'folder' ? folder : setByName([name], typed, id);
+  };
 }

@@ -1,12 +1,13 @@
 import { clock, signed, withUnit } from '@/core/text/figures';
-import type { Clip } from '@/core/programme/model';
+import type { Id } from '@/core/programme/model';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { exactPeakToShow } from './exactPeak';
-import type { GainLimit, LevelRequest, SkipReason } from './proposal';
+import { heldWords, type Held } from './held';
+import type { LevelRequest, SkipReason, Subject } from './proposal';
 import { readClip, UNIT } from '@/core/measuring/clipReading';
 
-/** How a place in a clip is told. @param seconds of the clip */
-export type PlaceTold = (clip: Clip, seconds: number) => string;
+/** How a place in something is told. @param id of the clip, source or file @param seconds of it */
+export type PlaceTold = (id: Id, seconds: number) => string;
 
 export const placeInClip: PlaceTold = (_, seconds) => clock(seconds);
 
@@ -24,38 +25,39 @@ const EVEN_LU = 9;
 /** Who has the same change: all clips, those of the clip's set, or no other (`null`). */
 export type Shared = 'all' | 'set' | null;
 
+type Measured = Subject & { readonly measurement: ClipMeasurement };
+
 interface Told {
   readonly before: number | null;
   readonly after: number | null;
-  readonly change: number;
-  readonly wanted: number;
-  readonly limitedBy: GainLimit;
+  readonly held: Held;
   readonly passesCeiling: boolean;
   readonly truePeakAfter: number | null;
   readonly shared: Shared;
-  /** The clip whose peak holds all of them, where it is another. */
-  readonly holder: { readonly clip: Clip; readonly measurement: ClipMeasurement };
+  /** Whose peak or gain holds all of them, where it is another. */
+  readonly holder: Measured;
 }
 
 /** A row in one sentence. */
 export function explain(request: LevelRequest, told: Told, place: PlaceTold): string {
-  const { before, after, change, wanted, limitedBy, passesCeiling, truePeakAfter, shared, holder } = told;
+  const { before, after, held, passesCeiling, truePeakAfter, shared, holder } = told;
   const unit = UNIT[request.measure];
   const who = shared === null ? '' : shared === 'all' ? 'All together ' : 'Its set together ';
   const { figures, exactTruePeakDbtp } = holder.measurement;
   const heard = readClip(holder.measurement, 0);
   const exact = exactPeakToShow(figures.truePeakDbtp, exactTruePeakDbtp ?? null) !== null;
-  const peak = `the ${exact ? 'exact ' : ''}peak at ${place(holder.clip, heard.peakAt ?? 0)}`;
-  if (limitedBy === 'ceiling') {
-    const whose = shared !== null ? `${peak} of ${holder.clip.name}` : peak;
-    return `${who}${signed(wanted)} dB wanted, ${signed(change)} dB given: ${whose} reaches ${withUnit(request.ceilingDbtp, 'dBTP')} first.`;
-  }
-  if (limitedBy === 'gainRange')
-    return `${who}${signed(wanted)} dB wanted, ${signed(change)} dB given: a clip’s gain goes no further.`;
+  const peak = `the ${exact ? 'exact ' : ''}peak at ${place(holder.id, heard.peakAt ?? 0)}`;
+  const of = shared === null ? '' : ` of ${holder.name}`;
+  const stopped = heldWords(held, {
+    peak: `${peak}${of}`,
+    ceilingDbtp: request.ceilingDbtp,
+    gain: `the ${holder.range.name.toLowerCase()}${of}`,
+  });
+  if (stopped !== null) return `${who}${stopped}.`;
   const from = `${withUnit(before, unit)}, to ${withUnit(shared !== null ? after : request.goal, unit)}`;
   const ungated = request.measure === 'integrated' && heard.ungated && shared === null;
   const past = passesCeiling ? `; ${peak} goes to ${withUnit(truePeakAfter, 'dBTP')}, past the ceiling` : '';
-  return `${from}: ${signed(change)} dB${shared === null ? '' : shared === 'all' ? ', the same for all' : ', the same for all of its set'}${ungated ? ' (ungated: shorter than 400 ms)' : ''}${past}.`;
+  return `${from}: ${signed(held.changeDb)} dB${shared === null ? '' : shared === 'all' ? ', the same for all' : ', the same for all of its set'}${ungated ? ' (ungated: shorter than 400 ms)' : ''}${past}.`;
 }
 
 /** The loudest three seconds of a clip, where they are so far over all of it that one gain is too blunt; else `null`. */
@@ -71,22 +73,22 @@ export function farPart({
 
 /** What is worth a second look when a clip gets a gain. */
 export function warningsOf(
-  { clip, measurement }: { readonly clip: Clip; readonly measurement: ClipMeasurement },
+  { id, gain, measurement }: Measured,
   gainAfterDb: number,
   request: LevelRequest,
   place: PlaceTold,
 ): string[] {
-  const change = gainAfterDb - clip.gain.db;
+  const change = gainAfterDb - gain.db;
   const warnings: string[] = [];
   const { noiseFloorLufs: floor } = readClip(measurement, gainAfterDb);
   if (request.floorLufs !== null && change > 0 && floor !== null && floor > request.floorLufs)
     warnings.push(`Its noise floor comes up to ${withUnit(floor, 'LUFS')}.`);
   if (Math.abs(change) > SANE_DB)
-    warnings.push(`${signed(change)} dB is a great deal: check that it is the right clip.`);
+    warnings.push(`${signed(change)} dB is a great deal: check that it is the right one.`);
   const far = farPart(measurement);
   if (far)
     warnings.push(
-      `The three seconds at ${place(clip, far.at)} are ${withUnit(far.overLu, 'LU')} over all of it: a gain on that part would serve better.`,
+      `The three seconds at ${place(id, far.at)} are ${withUnit(far.overLu, 'LU')} over all of it: a gain on that part would serve better.`,
     );
   return warnings;
 }

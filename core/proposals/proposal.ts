@@ -1,6 +1,17 @@
 import type { TimeRange } from '@/core/loudness/levelTrack';
-import type { Clip, GainReason, Id, LevelMeasure, LevelMode } from '@/core/programme/model';
-import type { ClipMeasurement } from '@/core/measuring/measureClip';
+import type { SoundMeasurement } from '@/core/loudness/sound';
+import { wholeSoundMeasurement, type ClipMeasurement } from '@/core/measuring/measureClip';
+import { CLIP_GAIN, type GainRange } from '@/core/programme/gainField';
+import {
+  AS_RECORDED,
+  type Clip,
+  type ClipGain,
+  type GainReason,
+  type Id,
+  type LevelMeasure,
+  type LevelMode,
+} from '@/core/programme/model';
+import type { GainLimit } from './held';
 
 /** What to do with a clip whose true peak meets the ceiling before it reaches the goal. A limiter would be a third way. */
 export type CeilingPolicy = 'stop' | 'pass';
@@ -29,11 +40,16 @@ export const PLAIN_REQUEST = {
   floorLufs: null,
 } as const satisfies Partial<LevelRequest>;
 
-/** A clip with its own measurement before its own gain, `null` while there is none. */
-export interface MeasuredClip {
-  readonly clip: Clip;
+/** Something that can be given a gain: a clip, a source by its trim, a file. */
+export interface Subject {
+  readonly id: Id;
+  readonly name: string;
+  /** The gain that it has, how that came about, and how far it goes. */
+  readonly gain: Pick<ClipGain, 'db' | 'reason'>;
+  readonly range: GainRange;
+  /** Before that gain; `null` while there is none. */
   readonly measurement: ClipMeasurement | null;
-  /** When somebody speaks in it, seconds of the clip; `null` when nothing says so. */
+  /** When somebody speaks in it, seconds of it; `null` when nothing says so. */
   readonly speech?: readonly TimeRange[] | null | undefined;
   /** What is wrong with the file it comes from, as full sentences: its figures rest on it. */
   readonly damage?: readonly string[];
@@ -41,15 +57,39 @@ export interface MeasuredClip {
   readonly key?: string | null;
 }
 
-/** Why a clip gets no gain. */
+/** A clip as something that can be given a gain. */
+export interface MeasuredClip extends Subject {
+  readonly clip: Clip;
+}
+
+/** A clip with its own measurement before its own gain. */
+export const measuredClip = (
+  clip: Clip,
+  measurement: ClipMeasurement | null,
+  more: Pick<Subject, 'speech' | 'damage' | 'key'> = {},
+): MeasuredClip => ({
+  ...{ clip, id: clip.id, name: clip.name, gain: clip.gain, range: CLIP_GAIN },
+  ...{ measurement, ...more },
+});
+
+/** A whole sound, at its own rate and in its own channels, as something that can be given a gain. @param frames its length */
+export const wholeSound = (
+  { id, name, gainDb = 0, range }: { id: Id; name: string; gainDb?: number; range: GainRange },
+  sound: SoundMeasurement | null,
+  frames: number,
+  damage: readonly string[] = [],
+): Subject => ({
+  ...{ id, name, range, damage },
+  gain: { ...AS_RECORDED, db: gainDb },
+  measurement: sound && wholeSoundMeasurement(sound, frames),
+});
+
+/** Why something gets no gain. */
 export type SkipReason = 'silent' | 'tooShort' | 'notMeasured';
 
-/** What the gain of a clip was limited by, if anything. */
-export type GainLimit = 'ceiling' | 'gainRange' | null;
-
-/** One clip of a proposal. */
+/** One clip, source or file of a proposal. */
 export interface ProposalRow {
-  readonly clipId: Id;
+  readonly id: Id;
   /** What the measure reads with the present gain; `null` when it has no value. */
   readonly before: number | null;
   readonly gainBeforeDb: number;
@@ -62,6 +102,8 @@ export interface ProposalRow {
   readonly truePeakAfter: number | null;
   /** The exact true peak with it, dBTP, where that is known and differs from the standard's by over 0.1 dB. */
   readonly exactPeakAfter: number | null;
+  /** What is then heard of its quiet places, LUFS. */
+  readonly noiseFloorAfter: number | null;
   readonly limitedBy: GainLimit;
   /** Told to go past the ceiling, it does. */
   readonly passesCeiling: boolean;

@@ -3,12 +3,14 @@ import { largest } from '@/core/loudness/figures';
 import { integratedAt, solveGain } from '@/core/loudness/gainSolve';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
+import { roomOf } from '@/core/programme/clipGain';
+import { PART_GAIN } from '@/core/programme/gainField';
 import { RAMP_SECONDS } from '@/core/programme/sections';
-import { MAX_CURVE_DB } from '@/core/programme/curve';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { signed, withUnit } from '@/core/text/figures';
 import { placeInClip, SKIPPED, type PlaceTold } from './explain';
-import type { GainLimit, MeasuredClip, SkipReason } from './proposal';
+import { held, heldWords, type GainLimit } from './held';
+import type { MeasuredClip, SkipReason } from './proposal';
 import { BLOCK_SECONDS, gained, HOPS_PER_SECOND } from '@/core/measuring/clipReading';
 
 const HAIR = 1e-9;
@@ -150,20 +152,16 @@ export function sectionRow(
   const { blocks } = blocksOf(measurement, range, ramp);
   const wanted = solveGain([gained(blocks, clip.gain.db)], wantedLufs)!.shiftDb;
   // Lowering what is over the ceiling already is no question of the ceiling.
-  const room = Math.max(0, ceilingDbtp - truePeakDbtp);
-  const underCeiling = Math.min(wanted, room);
-  const changeDb = Math.min(MAX_CURVE_DB, underCeiling);
-  const limitedBy = changeDb < underCeiling ? 'gainRange' : underCeiling < wanted ? 'ceiling' : null;
+  const own = held(wanted, Math.max(0, ceilingDbtp - truePeakDbtp), roomOf([0], PART_GAIN));
+  const { changeDb, limitedBy } = own;
   const afterLufs = lufs + changeDb;
-  const told = `From ${place(clip, range.from)} to ${place(clip, range.to)}`;
+  const told = `From ${place(clip.id, range.from)} to ${place(clip.id, range.to)}`;
   const where =
     overLu === null ? `${told} it is at ${withUnit(lufs, 'LUFS')}` : `${told} it is ${overRest(overLu)}`;
   const how = short ? ' (by its loudest 400 ms)' : '';
+  const stopped = heldWords(own, { peak: 'its peak', ceilingDbtp, gain: 'a part’s gain' });
   const then =
-    limitedBy === 'ceiling'
-      ? `${signed(wanted)} dB wanted, ${signed(changeDb)} dB given: its peak reaches ${withUnit(ceilingDbtp, 'dBTP')} first.`
-      : limitedBy === 'gainRange'
-        ? `${signed(wanted)} dB wanted, ${signed(changeDb)} dB given: a part’s gain goes no further.`
-        : `${signed(changeDb)} dB brings it ${goal === 'rest' ? 'there' : `to ${withUnit(goal, 'LUFS')}`}.`;
-  return { ...row, changeDb, afterLufs, limitedBy, skipped: null, sentence: `${where}${how}: ${then}` };
+    stopped ??
+    `${signed(changeDb)} dB brings it ${goal === 'rest' ? 'there' : `to ${withUnit(goal, 'LUFS')}`}`;
+  return { ...row, changeDb, afterLufs, limitedBy, skipped: null, sentence: `${where}${how}: ${then}.` };
 }

@@ -8,7 +8,7 @@ import { testClip, testProject } from '@/core/testing/projects';
 import { memoryReader, noise } from '@/core/testing/signals';
 import type { Clip, Project } from '@/core/programme/model';
 import { proposeParts, standingOut } from './findParts';
-import type { MeasuredClip } from './proposal';
+import { measuredClip, type MeasuredClip } from './proposal';
 import { restLufs, sectionLevel, sectionRow } from './sectionLevels';
 
 const RATE = 48_000;
@@ -31,7 +31,7 @@ async function measured(
 ): Promise<MeasuredClip & { measurement: ClipMeasurement }> {
   const [clip] = project.clips;
   const measurement = (await measureClip(reader, clipSound(project, clip!)!, () => true))!;
-  return { clip: clip!, measurement };
+  return { ...measuredClip(clip!, measurement), measurement };
 }
 
 const project = (change: Partial<Clip> = {}): Project =>
@@ -80,7 +80,7 @@ describe('parts that stand out', () => {
     expect(standingOut((await measured(silent, project())).measurement)).toEqual([]);
     const short = await measured(talk(null), project({ length: 3_000 }));
     expect(proposeParts(short, { ceilingDbtp: -1 })).toEqual([]);
-    expect(proposeParts({ clip: project().clips[0]!, measurement: null }, { ceilingDbtp: -1 })).toEqual([]);
+    expect(proposeParts(measuredClip(project().clips[0]!, null), { ceilingDbtp: -1 })).toEqual([]);
   });
 
   it('count only from the distance asked for', async () => {
@@ -160,7 +160,7 @@ describe('a part of a clip', () => {
     expect(sectionRow(entry, { from: 0, to: SECONDS }, request).skipped).toBe('noRest');
     const silent = await measured(memoryReader([new Float32Array(SECONDS * RATE)], RATE), project());
     expect(sectionRow(silent, { from: 1, to: 2 }, request).skipped).toBe('silent');
-    const waiting = { clip: project().clips[0]!, measurement: null };
+    const waiting = measuredClip(project().clips[0]!, null);
     expect(sectionRow(waiting, { from: 1, to: 2 }, request)).toMatchObject({
       skipped: 'notMeasured',
       changeDb: 0,

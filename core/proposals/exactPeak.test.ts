@@ -12,7 +12,8 @@ import { exactPeakMatters, exactPeakToShow } from './exactPeak';
 import { fileGain, mendOf, nothingToLevel } from './fileGain';
 import { PLAIN_REQUEST, type LevelRequest } from './proposal';
 import { propose, wantExactPeak } from './propose';
-import { soundAsClip } from './soundAsClip';
+import { wholeSound } from './proposal';
+import { CLIP_GAIN } from '@/core/programme/gainField';
 
 const RATE = 48_000;
 /** A burst of samples at random signs in quiet noise: the hardest there is for a short filter. */
@@ -50,7 +51,7 @@ describe('the exact true peak', () => {
 
   it('does the same for clips, and is asked for only where it may matter', async () => {
     const measured = soundMeasurement((await measuring)!);
-    const entry = soundAsClip('a', 'hard', measured, hard.length);
+    const entry = wholeSound({ id: 'a', name: 'hard', range: CLIP_GAIN }, measured, hard.length);
     const quiet = { ...request, goal: -40 };
     expect(wantExactPeak(propose([entry], quiet), [entry])).toEqual([]);
     const first = propose([entry], request);
