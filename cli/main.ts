@@ -4,11 +4,13 @@ import { parseArgs } from 'node:util';
 import { number, ValidationError } from 'yup';
 import { DECLARABLE } from '@/core/audio/layout';
 import type { TimeRange } from '@/core/loudness/levelTrack';
+import { UNIT } from '@/core/measuring/clipReading';
 import { usualGoal } from '@/core/proposals/usualGoal';
 import { readNames } from '@/core/proposals/sets';
 import type { LevelMeasure } from '@/core/programme/model';
 import { SHIPPED_TARGETS } from '@/core/check/shipped';
 import type { Target } from '@/core/check/target';
+import { readNumber } from '@/core/text/typedNumber';
 import { parseTime } from '@/core/text/timeEntry';
 import { FRAME_RATES } from '@/core/timeline/timecode';
 import { USUAL_MOST_HOURS } from '@/core/timeline/cut';
@@ -276,20 +278,16 @@ const MEASURES: readonly LevelMeasure[] = [
 ];
 
 /** A level that was given, checked. */
-function levelOf(text: string | undefined, option: string, otherwise: number, most: number): number {
+function levelOf(
+  text: string | undefined,
+  option: string,
+  otherwise: number,
+  [most, unit]: readonly [number, string],
+): number {
   if (text === undefined) return otherwise;
-  const message = `--${option} is a number from −70 to ${most}.`;
-  try {
-    return number()
-      .typeError(message)
-      .required(message)
-      .min(-70, message)
-      .max(most, message)
-      .validateSync(text.replace('−', '-'));
-  } catch (error) {
-    if (error instanceof ValidationError) throw new UsageError(error.message);
-    throw error;
-  }
+  const read = readNumber(text, `--${option} is a number from −70 to ${most} ${unit}.`, [-70, most, unit]);
+  if (typeof read !== 'number') throw new UsageError(read.error);
+  return read;
 }
 
 /** How files are put in sets: by folder, or by the names that were given. */
@@ -315,8 +313,8 @@ function runLevelMany(values: Values, files: readonly string[], target: Target):
     target,
     mode: values.together ? 'together' : 'each',
     by,
-    goal: levelOf(values.goal, 'goal', usualGoal(by, target), 3),
-    ceiling: levelOf(values.ceiling, 'ceiling', target.maxTruePeakDbtp, 3),
+    goal: levelOf(values.goal, 'goal', usualGoal(by, target), [3, UNIT[by]]),
+    ceiling: levelOf(values.ceiling, 'ceiling', target.maxTruePeakDbtp, [3, 'dBTP']),
     sets: setsFrom(values.sets),
     plan: values.plan ?? null,
     out: values['dry-run'] ? null : (values.out ?? null),

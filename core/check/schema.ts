@@ -1,17 +1,24 @@
 import { number, object, string, ValidationError, type InferType } from 'yup';
 import { figure } from '@/core/text/figures';
+import { quantitySchema } from '@/core/text/typedNumber';
 import type { Target } from './target';
 
 /** A number within a range, with its unit and range in every message. */
 function quantity(label: string, unit: string, min: number, max: number) {
-  const message = `${label}: a number from ${figure(min, 0)} to ${figure(max, 0)} ${unit}`;
-  return number().typeError(message).min(min, message).max(max, message);
+  return quantitySchema(
+    `${label}: a number from ${figure(min, 0)} to ${figure(max, 0)} ${unit}`,
+    min,
+    max,
+    unit,
+  );
 }
 
 /** An optional limit: an empty field is no limit. */
 function limit(label: string, unit: string, min: number, max: number) {
   return quantity(label, unit, min, max)
-    .transform((value: number, original: unknown) => (original === '' || original === null ? null : value))
+    .transform((value: number | null, original: unknown) =>
+      original === null || (typeof original === 'string' && original.trim() === '') ? null : value,
+    )
     .nullable()
     .default(null);
 }

@@ -1,4 +1,4 @@
-import { number, ValidationError } from 'yup';
+import { readNumber } from '@/core/text/typedNumber';
 
 /** The gain one clip can have, dB. */
 export const MIN_CLIP_GAIN_DB = -72;
@@ -41,24 +41,6 @@ export const PART_GAIN: GainRange = { name: 'Gain of the part', min: -72, max: 4
 export const FILE_GAIN: GainRange = { ...CLIP_GAIN, name: 'Gain' };
 export const SOURCE_TRIM: GainRange = { name: 'Trim', min: -MAX_TRIM_DB, max: MAX_TRIM_DB };
 
-function valueSchema({ name, min, max }: GainRange) {
-  const message = `${name} is a number from −${-min} to +${max} dB; write += or −= before it to change by that much`;
-  return number().typeError(message).required(message).min(min, message).max(max, message);
-}
-
-const changeSchema = number()
-  .typeError(CHANGE_MESSAGE)
-  .required(CHANGE_MESSAGE)
-  .min(0, CHANGE_MESSAGE)
-  .max(120, CHANGE_MESSAGE);
-
-const NUMBER = /^[+-]?(\d+([.,]\d*)?|[.,]\d+)$/;
-
-/** Plain decimals only: what else a number could be written as (1e3, 0x10) is not a gain anyone types. */
-function toNumber(text: string): number {
-  return NUMBER.test(text) ? Number(text.replace(',', '.')) : NaN;
-}
-
 /**
  * Reads a gain field: `-6` is the value, `+=3` and `-=2` are changes. A true minus sign, a decimal comma and a
  * trailing “dB” are understood.
@@ -68,19 +50,14 @@ export function parseGainEntry(
   text: string,
   range: GainRange = CLIP_GAIN,
 ): GainEntry | { readonly error: string } {
-  const plain = text
-    .trim()
-    .replaceAll('−', '-')
-    .replace(/\s*dB$/i, '');
+  const plain = text.trim().replaceAll('−', '-');
   const change = /^([+-])=\s*(.*)$/.exec(plain);
-  try {
-    if (change) {
-      const amount = changeSchema.validateSync(toNumber(change[2]!));
-      return { kind: 'change', db: change[1] === '-' ? -amount : amount };
-    }
-    return { kind: 'set', db: valueSchema(range).validateSync(toNumber(plain)) };
-  } catch (error) {
-    if (error instanceof ValidationError) return { error: error.message };
-    throw error;
+  if (change) {
+    const amount = readNumber(change[2]!, CHANGE_MESSAGE, [0, 120, 'dB']);
+    return typeof amount === 'number' ? { kind: 'change', db: change[1] === '-' ? -amount : amount } : amount;
   }
+  const { name, min, max } = range;
+  const message = `${name} is a number from −${-min} to +${max} dB; write += or −= before it to change by that much`;
+  const db = readNumber(plain, message, [min, max, 'dB']);
+  return typeof db === 'number' ? { kind: 'set', db } : db;
 }

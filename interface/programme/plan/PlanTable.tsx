@@ -10,7 +10,8 @@ import { stepSentence, type PlanStep } from '@/core/proposals/plan';
 import { PLAN_PARTS, SPEECH_FIRST, type Plan, type PlanLevel, type PlanPart } from '@/core/programme/plan';
 import { figure, signed } from '@/core/text/figures';
 import { useTyped } from '../../parts/useTyped';
-import { MEASURE_NAMES, readNumber } from '../level/levelFigures';
+import { readNumber } from '@/core/text/typedNumber';
+import { MEASURE_NAMES } from '../level/levelFigures';
 
 const PART_NAMES: Readonly<Record<PlanPart, string>> = {
   dialogue: 'Dialogue',
@@ -38,7 +39,7 @@ function Figure(props: {
     }
     const [min, max, unit] = range;
     const message = `${label}: a number from ${figure(min, 0)} to ${figure(max, 0)} ${unit}${empty ? ', or nothing' : ''}`;
-    const value = readNumber(text, message, min, max);
+    const value = readNumber(text, message, range);
     if (typeof value !== 'number') return value.error;
     onValue(value);
     return null;

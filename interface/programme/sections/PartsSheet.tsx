@@ -14,7 +14,7 @@ import { count } from '../../parts/words';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { BottomSheet } from '../BottomSheet';
 import { errorOf } from '../level/levelDraft';
-import { readNumber } from '../level/levelFigures';
+import { readNumber } from '@/core/text/typedNumber';
 import { useLook } from '../look';
 import { useMeasuredClips, usePlaceTold } from '../useMeasuredClips';
 import { PartRows, type FoundPart } from './PartRows';
@@ -30,7 +30,7 @@ export function PartsSheet({ onClose }: { onClose: () => void }) {
   const selection = useSessionState((state) => state.selection);
   const [text, setText] = useState(figure(STANDS_OUT_LU, 0));
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
-  const distance = readNumber(text, 'Stands out by: a number from 3 to 30 LU', 3, 30);
+  const distance = readNumber(text, 'Stands out by: a number from 3 to 30 LU', [3, 30, 'LU']);
   const clips = useMemo(
     () =>
       (selection.size > 0 ? project.clips.filter(({ id }) => selection.has(id)) : [...project.clips]).sort(

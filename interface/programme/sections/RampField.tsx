@@ -1,8 +1,8 @@
 'use client';
 
 import TextField from '@mui/material/TextField';
+import { readNumber } from '@/core/text/typedNumber';
 import { useTyped } from '../../parts/useTyped';
-import { readNumber } from '../level/levelFigures';
 import { changeLook, LONGEST_RAMP, SHORTEST_RAMP, useLook } from '../look';
 
 const MS = 1_000;
@@ -13,7 +13,7 @@ const MESSAGE = `Ramps: a number from ${MIN} to ${MAX.toLocaleString('en')} ms`;
 export function RampField() {
   const { rampSeconds } = useLook();
   const { error, handlers } = useTyped(String(Number((rampSeconds * MS).toFixed(3))), (text) => {
-    const read = readNumber(text, MESSAGE, MIN, MAX);
+    const read = readNumber(text, MESSAGE, [MIN, MAX, 'ms']);
     if (typeof read !== 'number') return read.error;
     changeLook({ rampSeconds: read / MS });
     return null;
