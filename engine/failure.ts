@@ -1,14 +1,16 @@
 import { AudioFileError } from '@/core/formats/errors';
 import { CutError } from '@/core/timeline/cut';
+import type { Failure } from './protocol';
 
-/** Trouble in a form that passes between workers: classes do not. */
-export interface Failure {
-  readonly code: string;
-  readonly message: string;
-  readonly hint: string;
+/** A failure that another worker has told. */
+export class Failed extends Error {
+  constructor(readonly failure: Failure) {
+    super(failure.message);
+  }
 }
 
 export function toFailure(error: unknown): Failure {
+  if (error instanceof Failed) return error.failure;
   if (error instanceof AudioFileError || error instanceof CutError)
     return { code: error.code, message: error.message, hint: error.hint };
   if (

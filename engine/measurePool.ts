@@ -8,13 +8,12 @@ import type { Cut } from '@/core/timeline/cut';
 import { EXPORT_AGAIN } from '@/core/formats/limits';
 import { FairQueue } from '@/core/parallel/fairQueue';
 import { stretchBuffers } from './buffers';
-import { toFailure, type Failure } from './failure';
-import type { ClipTask, FileMeasurement, MeasureApi, Outcome } from './measure.worker';
+import { toFailure } from './failure';
+import type { ClipTask, Failure, FileMeasurement, MeasureApi, OnProgress, Outcome } from './protocol';
 import { mostWorkers } from './mostWorkers';
 import { withProgress } from './progress';
 
 type Api = Remote<MeasureApi>;
-type OnProgress = (done: number) => void;
 
 /** A measured file, with the sound that is to be kept: the file itself, or what it was decoded to. */
 interface MeasuredFile {

@@ -1,9 +1,9 @@
 import { expose, transfer } from 'comlink';
-import { figuresOf, type LoudnessFigures } from '@/core/loudness/figures';
-import { integratedWithin, type WithinRanges } from '@/core/loudness/levelTrack';
+import { figuresOf } from '@/core/loudness/figures';
+import { integratedWithin } from '@/core/loudness/levelTrack';
 import { MovingFigures, type ProgrammeLevels } from '@/core/measuring/movingFigures';
 import { sumsArrays, type MovingSums } from '@/core/measuring/movingSums';
-import { solveMoving, type MovingSolution } from '@/core/measuring/movingSolve';
+import { solveMoving } from '@/core/measuring/movingSolve';
 import { overChannels } from '@/core/loudness/sound';
 import {
   subBlockCount,
@@ -14,7 +14,7 @@ import {
 import { gatedWeights } from '@/core/loudness/gatedWeights';
 import { everyHop, gatingBlocks, shortTermWindows } from '@/core/loudness/windows';
 import { dialogueRanges } from '@/core/programme/dialogue';
-import type { Id, Project } from '@/core/programme/model';
+import type { Project } from '@/core/programme/model';
 import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
 import { movesLinearly, movingIds, movingRanges, type Moving } from '@/core/measuring/moving';
 import { allMoving, joinMoving } from '@/core/measuring/measureMoving';
@@ -22,33 +22,10 @@ import { audibleClips } from '@/core/signal/audible';
 import { sharesOf } from '@/core/measuring/measureShares';
 import { ProgrammeMeasurement } from '@/core/measuring/programmeMeasurement';
 import { buffersOf } from './buffers';
-import type { Outcome } from './measure.worker';
-import { toFailure, type Failure } from './failure';
-import type { Worked } from './range.worker';
+import { answer } from './answer';
+import { Failed, toFailure } from './failure';
+import type { Outcome, ProgrammeApi, ProgrammeSummary } from './protocol';
 import { RangePool } from './rangePool';
-
-/** What the page keeps of the programme's measurement. */
-export interface ProgrammeSummary extends ProgrammeLevels {
-  readonly figures: LoudnessFigures;
-  /** Weighted mean squares of the gating blocks. */
-  readonly blocks: Float64Array;
-  /** Weighted mean squares of the short-term windows, one every 100 ms; the first ends at 3 s. */
-  readonly shortTerm: Float64Array;
-  readonly lengthSeconds: number;
-  /** Loudness while somebody speaks, by the roles of tracks and the subtitles of sources. */
-  readonly dialogue: WithinRanges;
-}
-
-/** Which gain on some clips puts the programme at a loudness. */
-export interface Solved {
-  /** The change nearest to none, dB; `null` when none does. */
-  readonly answerDb: number | null;
-  readonly nearest: MovingSolution['nearest'];
-  /** What the programme measures without those clips. */
-  readonly restLufs: number | null;
-  /** With the answer, no true peak is higher. */
-  readonly peakBoundDbtp: number | null;
-}
 
 /** Measured at a time by one worker: little enough to be superseded soon, enough to be worth the settling before it. */
 const PIECE = 10 * SUB_BLOCKS_PER_SECOND;
@@ -58,11 +35,10 @@ const SHARES_PIECE = 20 * SUB_BLOCKS_PER_SECOND;
 
 const pool = new RangePool();
 
-/** A failure told by another worker. */
-class Failed extends Error {
-  constructor(readonly failure: Failure) {
-    super(failure.message);
-  }
+/** What another worker made; @throws what it failed with. A piece is never given up while it runs. */
+function madeBy<T>(outcome: Outcome<T>): T {
+  if ('ok' in outcome) return outcome.ok;
+  throw new Failed('failure' in outcome ? outcome.failure : toFailure(new Error('A piece was given up')));
 }
 
 /** A measurement that is brought up to date; a newer task supersedes an older one. */
@@ -81,15 +57,12 @@ class Measuring {
     while (task === this.newest) {
       const hand = measurement.take(PIECE, seen);
       if (!hand) return;
-      const worked = await pool.measureRange(project, hand.range).catch((error: unknown) => {
+      try {
+        measurement.put(hand, madeBy(await pool.measureRange(project, hand.range)));
+      } catch (error) {
         measurement.giveBack(hand);
         throw error;
-      });
-      if ('failure' in worked) {
-        measurement.giveBack(hand);
-        throw new Failed(worked.failure);
       }
-      measurement.put(hand, worked.ok);
       onDone();
     }
   }
@@ -132,10 +105,6 @@ function summarise(history: SubBlockHistory, project: Project): ProgrammeSummary
   };
 }
 
-const told = (error: unknown): { failure: Failure } => ({
-  failure: error instanceof Failed ? error.failure : toFailure(error),
-});
-
 /** A range in pieces of at most so many sub-blocks. */
 const pieces = ({ from, to }: SubBlockRange, most: number): SubBlockRange[] =>
   Array.from({ length: Math.ceil((to - from) / most) }, (_, i) => ({
@@ -150,7 +119,7 @@ const pieces = ({ from, to }: SubBlockRange, most: number): SubBlockRange[] =>
 async function eachPiece<T>(
   ranges: readonly SubBlockRange[],
   wanted: () => boolean,
-  run: (range: SubBlockRange) => Promise<Worked<T>>,
+  run: (range: SubBlockRange) => Promise<Outcome<T>>,
   onProgress: (done: number) => void = () => undefined,
 ): Promise<T[] | null> {
   const results: T[] = [];
@@ -159,9 +128,7 @@ async function eachPiece<T>(
   const hand = async (): Promise<void> => {
     for (const [index, range] of waiting) {
       if (!wanted()) return;
-      const worked = await run(range);
-      if ('failure' in worked) throw new Failed(worked.failure);
-      results[index] = worked.ok;
+      results[index] = madeBy(await run(range));
       onProgress(++done / ranges.length);
     }
   };
@@ -200,111 +167,68 @@ function levelsOf(history: SubBlockHistory): ProgrammeLevels {
   };
 }
 
-const api = {
-  putAudio(audioKey: string, blob: Blob): void {
-    pool.putAudio(audioKey, blob);
+const api: ProgrammeApi = {
+  putAudio: (audioKey, blob) => pool.putAudio(audioKey, blob),
+
+  measure: (project, seen, onProgress) =>
+    answer(
+      async () => {
+        const history = await present.update(project, seen, onProgress);
+        return history && summarise(history, project);
+      },
+      ({ energy, truePeaks, blocks, shortTerm }) => buffersOf([energy, truePeaks, blocks, shortTerm]),
+    ),
+
+  async integratedOf(project) {
+    const outcome = await answer(() => other.update(project, null, () => undefined));
+    return 'ok' in outcome ? { ok: figuresOf(outcome.ok).integratedLufs } : outcome;
   },
 
-  /**
-   * Brings the measurement up to date. A newer call supersedes an older one, which then ends as cancelled.
-   * @param seen what is looked at, sub-blocks
-   */
-  async measure(
-    project: Project,
-    seen: SubBlockRange | null,
-    onProgress: (done: number) => void,
-  ): Promise<Outcome<ProgrammeSummary>> {
-    try {
-      const history = await present.update(project, seen, onProgress);
-      if (!history) return { cancelled: true };
-      const summary = summarise(history, project);
-      const { energy, truePeaks, blocks, shortTerm } = summary;
-      return transfer({ ok: summary }, buffersOf([energy, truePeaks, blocks, shortTerm]));
-    } catch (error) {
-      return told(error);
-    }
-  },
-
-  /** Integrated loudness of another state of the programme; what it has in common with the last one asked for stands. */
-  async integratedOf(project: Project): Promise<Outcome<number | null>> {
-    try {
-      const history = await other.update(project, null, () => undefined);
-      return history ? { ok: figuresOf(history).integratedLufs } : { cancelled: true };
-    } catch (error) {
-      return told(error);
-    }
-  },
-
-  /**
-   * The sums that give the programme's figures while something moves; `null` when none of it sounds, or what it goes through is
-   * not linear.
-   */
-  async moving(project: Project, moving: Moving): Promise<Outcome<MovingSums | null>> {
-    try {
-      const turn = ++newestMoving;
+  async moving(project, moving) {
+    const turn = ++newestMoving;
+    const outcome = await answer(async () => {
       const sums = await movingSums(project, moving, () => turn === newestMoving);
-      if (sums === undefined) return { cancelled: true };
-      if (sums === null) return { ok: null };
-      return transfer({ ok: sums }, buffersOf(sumsArrays(sums)));
-    } catch (error) {
-      return told(error);
-    }
+      return sums === undefined ? null : { sums };
+    });
+    if (!('ok' in outcome)) return outcome;
+    const { sums } = outcome.ok;
+    return sums ? transfer({ ok: sums }, buffersOf(sumsArrays(sums))) : { ok: null };
   },
 
-  /**
-   * Each clip's share of the programme's gated energy, once the programme is measured; given up when it changes.
-   * @param onProgress told the part done, 0 to 1
-   */
-  async shares(
-    project: Project,
-    onProgress: (done: number) => void,
-  ): Promise<Outcome<ReadonlyMap<Id, number>>> {
+  shares(project, onProgress) {
     const task = present.newest;
     const { history, left } = present.measurement;
-    if (left > 0 || !history) return { cancelled: true };
-    const weights = gatedWeights(weightedEnergy(history), project.sampleRate);
-    const whole = { from: 0, to: subBlockCount(history.frames, project.sampleRate) };
-    try {
+    return answer(async () => {
+      if (left > 0 || !history) return null;
+      const weights = gatedWeights(weightedEnergy(history), project.sampleRate);
+      const whole = { from: 0, to: subBlockCount(history.frames, project.sampleRate) };
       const sums = await eachPiece(
         pieces(whole, SHARES_PIECE),
         () => task === present.newest,
         (range) => pool.measureShares(project, weights, range),
         onProgress,
       );
-      return sums ? { ok: sharesOf(sums) } : { cancelled: true };
-    } catch (error) {
-      return told(error);
-    }
+      return sums && sharesOf(sums);
+    });
   },
 
-  /** Which change of these clips' gain puts the programme at a loudness; proved by evaluating it. */
-  async solve(
-    project: Project,
-    moving: ReadonlySet<Id>,
-    goalLufs: number,
-    room: { readonly minDb: number; readonly maxDb: number },
-  ): Promise<Outcome<Solved>> {
+  solve(project, moving, goalLufs, { minDb, maxDb }) {
     const { history, left } = present.measurement;
-    if (left > 0 || !history) return { cancelled: true };
-    const levels = levelsOf(history);
-    try {
+    return answer(async () => {
+      if (left > 0 || !history) return null;
+      const levels = levelsOf(history);
       const sums = await movingSums(project, { kind: 'gain', ids: moving }, () => true);
-      if (!sums) return { cancelled: true };
+      if (!sums) return null;
       const figures = new MovingFigures(levels, sums);
-      const { answer, nearest } = solveMoving(figures, goalLufs, room.minDb, room.maxDb);
+      const { answer: answerDb, nearest } = solveMoving(figures, goalLufs, minDb, maxDb);
       return {
-        ok: {
-          answerDb: answer,
-          nearest,
-          restLufs: figures.at(-Infinity).integratedLufs,
-          peakBoundDbtp: answer === null ? null : figures.at(answer).truePeakBoundDbtp,
-        },
+        answerDb,
+        nearest,
+        restLufs: figures.at(-Infinity).integratedLufs,
+        peakBoundDbtp: answerDb === null ? null : figures.at(answerDb).truePeakBoundDbtp,
       };
-    } catch (error) {
-      return told(error);
-    }
+    });
   },
 };
 
-export type ProgrammeApi = typeof api;
 expose(api);

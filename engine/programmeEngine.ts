@@ -5,10 +5,8 @@ import type { MovingSums } from '@/core/measuring/movingSums';
 import type { Id, Project } from '@/core/programme/model';
 import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
 import { outcomeOf } from './failure';
-import type { Outcome } from './measure.worker';
-import type { ProgrammeApi, ProgrammeSummary, Solved } from './programme.worker';
+import type { Outcome, ProgrammeApi, ProgrammeSummary, RenderApi, RenderedFile, Solved } from './protocol';
 import { withProgress } from './progress';
-import type { RenderApi, RenderedFile } from './render.worker';
 
 let jobs = 0;
 

@@ -1,73 +1,46 @@
-import { expose, transfer } from 'comlink';
-import type { Moving } from '@/core/measuring/moving';
-import { sumsArrays, type MovingSums } from '@/core/measuring/movingSums';
-import type { Project } from '@/core/programme/model';
-import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
+import { expose } from 'comlink';
 import { measureMoving } from '@/core/measuring/measureMoving';
-import { measureShares, type ShareSums } from '@/core/measuring/measureShares';
-import { measureRange, type RangeMeasurement } from '@/core/measuring/measureRange';
+import { measureRange } from '@/core/measuring/measureRange';
+import { measureShares } from '@/core/measuring/measureShares';
+import { sumsArrays } from '@/core/measuring/movingSums';
+import type { Project } from '@/core/programme/model';
+import { answer } from './answer';
 import { AudioShelf } from './audioShelf';
 import { buffersOf } from './buffers';
-import { toFailure, type Failure } from './failure';
-
-/** What became of a piece of work. */
-export type Worked<T> = { readonly ok: T } | { readonly failure: Failure };
+import type { RangeApi } from './protocol';
 
 const shelf = new AudioShelf();
 let project: Project | null = null;
 
-/** Pieces are short: they are given up before they are handed out, not while they run. */
 const always = (): boolean => true;
 
-/** @param buffers what of the result is handed over rather than copied */
-async function worked<T>(
-  work: () => Promise<T | null>,
-  buffers: (result: T) => ArrayBuffer[],
-): Promise<Worked<T>> {
-  try {
-    const ok = (await work())!;
-    return transfer({ ok }, buffers(ok));
-  } catch (error) {
-    return { failure: toFailure(error) };
-  }
-}
+const api: RangeApi = {
+  putAudio: (audioKey, blob) => shelf.put(audioKey, blob),
 
-const api = {
-  putAudio(audioKey: string, blob: Blob): void {
-    shelf.put(audioKey, blob);
-  },
-
-  /** The programme that is worked on from now on. */
-  take(next: Project): void {
+  take(next) {
     project = next;
   },
 
-  measureRange(range: SubBlockRange): Promise<Worked<RangeMeasurement>> {
+  measureRange(range) {
     const of = project!;
-    return worked(
+    return answer(
       () => measureRange(of, range, shelf.open, always),
       ({ energy, samplePeak, truePeak }) => buffersOf([...energy, ...samplePeak, ...truePeak]),
     );
   },
 
-  /** See `measureMoving`. */
-  measureMoving(moving: Moving, range: SubBlockRange): Promise<Worked<MovingSums>> {
+  measureMoving(moving, range) {
     const of = project!;
-    return worked(
+    return answer(
       () => measureMoving(of, moving, range, shelf.open, always),
       (sums) => buffersOf(sumsArrays(sums)),
     );
   },
 
-  /** See `measureShares`. */
-  measureShares(weights: Float64Array, range: SubBlockRange): Promise<Worked<ShareSums>> {
+  measureShares(weights, range) {
     const of = project!;
-    return worked(
-      () => measureShares(of, weights, range, shelf.open, always),
-      () => [],
-    );
+    return answer(() => measureShares(of, weights, range, shelf.open, always));
   },
 };
 
-export type RangeApi = typeof api;
 expose(api);

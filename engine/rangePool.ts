@@ -7,7 +7,7 @@ import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
 import type { RangeMeasurement } from '@/core/measuring/measureRange';
 import type { ShareSums } from '@/core/measuring/measureShares';
 import { mostWorkers } from './mostWorkers';
-import type { RangeApi, Worked } from './range.worker';
+import type { Outcome, RangeApi } from './protocol';
 
 interface Hand {
   readonly api: Remote<RangeApi>;
@@ -28,25 +28,25 @@ export class RangePool {
     for (const { api } of this.hands) void api.putAudio(audioKey, blob);
   }
 
-  measureRange(project: Project, range: SubBlockRange): Promise<Worked<RangeMeasurement>> {
+  measureRange(project: Project, range: SubBlockRange): Promise<Outcome<RangeMeasurement>> {
     return this.submit(0, project, (api) => api.measureRange(range));
   }
 
   /** Goes before everything else: a hand is about to move. */
-  measureMoving(project: Project, moving: Moving, range: SubBlockRange): Promise<Worked<MovingSums>> {
+  measureMoving(project: Project, moving: Moving, range: SubBlockRange): Promise<Outcome<MovingSums>> {
     return this.submit(null, project, (api) => api.measureMoving(moving, range));
   }
 
   /** Goes after everything else, a little at a time. */
-  measureShares(project: Project, weights: Float64Array, range: SubBlockRange): Promise<Worked<ShareSums>> {
+  measureShares(project: Project, weights: Float64Array, range: SubBlockRange): Promise<Outcome<ShareSums>> {
     return this.submit(1, project, (api) => api.measureShares(weights, range));
   }
 
   private submit<T>(
     group: number | null,
     project: Project,
-    start: (api: Remote<RangeApi>) => Promise<Worked<T>>,
-  ): Promise<Worked<T>> {
+    start: (api: Remote<RangeApi>) => Promise<Outcome<T>>,
+  ): Promise<Outcome<T>> {
     return new Promise((resolve, reject) => {
       const run = async (hand: Hand): Promise<void> => {
         try {

@@ -5,8 +5,7 @@ import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
 import { clippedNote, disagreement } from '@/core/loudness/agreement';
 import { figuresAfterGain, type LoudnessFigures } from '@/core/loudness/figures';
 import type { SoundTrack } from '@/core/audio/stream';
-import type { Failure } from '@/engine/failure';
-import type { FileMeasurement } from '@/engine/measure.worker';
+import type { Failure, FileMeasurement } from '@/engine/protocol';
 import { measurePool } from '@/engine/measurePool';
 import { applyGainToFile } from '@/engine/programmeEngine';
 

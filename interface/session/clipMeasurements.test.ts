@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Clip, Project } from '@/core/programme/model';
 import { clipKey } from '@/core/signal/clipKey';
-import type { ClipTask } from '@/engine/measure.worker';
+import type { ClipTask } from '@/engine/protocol';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { NO_FIGURES } from '../parts/noFigures';
 import { testClip, testProject } from '@/core/testing/projects';

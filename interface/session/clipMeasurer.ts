@@ -2,8 +2,7 @@ import type { Clip, Project } from '@/core/programme/model';
 import { clipKey } from '@/core/signal/clipKey';
 import { clipSound } from '@/core/signal/clipSound';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
-import type { Failure } from '@/engine/failure';
-import type { ClipTask } from '@/engine/measure.worker';
+import type { ClipTask, Failure } from '@/engine/protocol';
 import { measurePool } from '@/engine/measurePool';
 import { getClipMeasurement, putClipMeasurement } from '@/storage/measurements';
 

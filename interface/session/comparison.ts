@@ -2,7 +2,7 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import { asRecorded, shifted } from '@/core/signal/asRecorded';
 import { undoStep, type History } from '@/core/programme/history';
 import type { Project } from '@/core/programme/model';
-import type { Outcome } from '@/engine/measure.worker';
+import type { Outcome } from '@/engine/protocol';
 
 /** What is heard instead of the programme as it is. */
 export type Compared = 'lastStep' | 'asRecorded';

@@ -2,7 +2,7 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { WriteFormat } from '@/core/audio/pcm';
 import type { LoudnessFigures } from '@/core/loudness/figures';
 import type { Project } from '@/core/programme/model';
-import type { Failure } from '@/engine/failure';
+import type { Failure } from '@/engine/protocol';
 import { measurePool } from '@/engine/measurePool';
 import type { ProgrammeEngine } from '@/engine/programmeEngine';
 

@@ -1,6 +1,5 @@
 import { measurePool } from '@/engine/measurePool';
-import type { Failure } from '@/engine/failure';
-import type { FileMeasurement, Outcome } from '@/engine/measure.worker';
+import type { Failure, FileMeasurement, Outcome } from '@/engine/protocol';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import type { Source } from '@/core/programme/model';
 import { newSource } from '@/core/programme/newSource';

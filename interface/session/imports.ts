@@ -1,6 +1,6 @@
 import { addSources, replaceSources } from '@/core/programme/edits/project';
 import type { Project, Source } from '@/core/programme/model';
-import type { Outcome } from '@/engine/measure.worker';
+import type { Outcome } from '@/engine/protocol';
 import { measurePool } from '@/engine/measurePool';
 import type { SoundTrack } from '@/core/audio/stream';
 import { combineSources, importFile, type Imported, type ImportPhase } from './importFile';

@@ -2,7 +2,7 @@ import { MovingFigures, type ProgrammeLevels } from '@/core/measuring/movingFigu
 import { movingIds, type Moving } from '@/core/measuring/moving';
 import type { MovingSums } from '@/core/measuring/movingSums';
 import type { Project } from '@/core/programme/model';
-import type { Outcome } from '@/engine/measure.worker';
+import type { Outcome } from '@/engine/protocol';
 
 /** So long a choice must stand before its sums are taken, ms: walking through clips by key starts nothing. */
 const SETTLE_MS = 120;

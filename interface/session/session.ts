@@ -9,7 +9,7 @@ import { withGroups } from '@/core/programme/groups';
 import { type Clip, type Id, type Project } from '@/core/programme/model';
 import { withBaseGain, type ClipMeasurement } from '@/core/measuring/measureClip';
 import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
-import type { Solved } from '@/engine/programme.worker';
+import type { Solved } from '@/engine/protocol';
 import { ProgrammeEngine } from '@/engine/programmeEngine';
 import { getAudio } from '@/storage/audio';
 import { sourceKey } from '@/storage/measurements';

@@ -1,7 +1,7 @@
 import { declaredLayout } from '@/core/audio/layout';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import type { Project, Source } from '@/core/programme/model';
-import type { Failure } from '@/engine/failure';
+import type { Failure } from '@/engine/protocol';
 import { measurePool } from '@/engine/measurePool';
 import { getSourceMeasurement, putSourceMeasurement, sourceKey } from '@/storage/measurements';
 import { keptOf } from './importFile';

@@ -7,8 +7,7 @@ import type { MovedFigures } from '@/core/measuring/movingFigures';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import type { Cut } from '@/core/timeline/cut';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
-import type { Failure } from '@/engine/failure';
-import type { ProgrammeSummary } from '@/engine/programme.worker';
+import type { Failure, ProgrammeSummary } from '@/engine/protocol';
 import type { ImportPhase } from './importFile';
 
 /** A file on its way in, or one that could not come in. */

@@ -24,7 +24,7 @@ import { newProject } from '@/core/programme/newProject';
 import { renameProject } from '@/core/programme/edits/project';
 import { clock } from '@/core/text/figures';
 import { ProjectFormatError } from '@/core/programme/migrations';
-import type { Failure } from '@/engine/failure';
+import type { Failure } from '@/engine/protocol';
 import { storageError } from '@/storage/failure';
 import {
   addProjectFile,

@@ -20,7 +20,7 @@ import type { Id, Project } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
 import { SPEECH_FIRST, type Plan } from '@/core/programme/plan';
 import { figure, withUnit } from '@/core/text/figures';
-import type { ProgrammeSummary } from '@/engine/programme.worker';
+import type { ProgrammeSummary } from '@/engine/protocol';
 import { count } from '../../parts/words';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { BottomSheet } from '../BottomSheet';

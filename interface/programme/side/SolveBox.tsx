@@ -7,7 +7,7 @@ import { changeLevel } from '@/core/programme/edits/groups';
 import { levelRoom } from '@/core/programme/clipGain';
 import type { Clip } from '@/core/programme/model';
 import { figure, withUnit } from '@/core/text/figures';
-import type { Solved } from '@/engine/programme.worker';
+import type { Solved } from '@/engine/protocol';
 import { count } from '../../parts/words';
 import { useProject, useSession } from '../../session/SessionContext';
 import { gainText } from '../clipLevel';

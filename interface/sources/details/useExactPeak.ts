@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import type { ExactPeak } from '@/core/loudness/exactTruePeak';
-import type { Failure } from '@/engine/failure';
+import type { Failure } from '@/engine/protocol';
 import { measurePool } from '@/engine/measurePool';
 
 /** Found peaks by the measurement they belong to, so that a row that is closed and opened again still has them. */

@@ -1,0 +1,209 @@
+import type { SoundChoice } from '@/core/audio/soundChoice';
+import type { WriteFormat } from '@/core/audio/pcm';
+import type { AudioFormat } from '@/core/audio/reader';
+import type { SoundTrack } from '@/core/audio/stream';
+import type { ExactPeak } from '@/core/loudness/exactTruePeak';
+import type { LoudnessFigures } from '@/core/loudness/figures';
+import type { WithinRanges } from '@/core/loudness/levelTrack';
+import type { StretchMeasurement } from '@/core/loudness/measureReader';
+import type { SoundMeasurement } from '@/core/loudness/sound';
+import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
+import type { ClipMeasurement } from '@/core/measuring/measureClip';
+import type { RangeMeasurement } from '@/core/measuring/measureRange';
+import type { ShareSums } from '@/core/measuring/measureShares';
+import type { Moving } from '@/core/measuring/moving';
+import type { ProgrammeLevels } from '@/core/measuring/movingFigures';
+import type { MovingSolution } from '@/core/measuring/movingSolve';
+import type { MovingSums } from '@/core/measuring/movingSums';
+import type { GainRoom } from '@/core/programme/clipGain';
+import type { Id, Project } from '@/core/programme/model';
+import type { ClipSound } from '@/core/signal/clipSound';
+import type { Cut } from '@/core/timeline/cut';
+
+/** What the page and the workers say to each other: apart from the code on both sides. */
+
+/** Trouble in a form that passes between workers: classes do not. */
+export interface Failure {
+  readonly code: string;
+  readonly message: string;
+  readonly hint: string;
+}
+
+/** What became of a piece of work. */
+export type Outcome<T> = { readonly ok: T } | { readonly failure: Failure } | { readonly cancelled: true };
+
+/** Told the part done, 0 to 1. */
+export type OnProgress = (done: number) => void;
+
+/** A worker that can be told to give up a job, by the number it was given with it. */
+interface Cancellable {
+  cancel(job: number): void;
+}
+
+/** A worker that is given the sound of sources. */
+interface TakesAudio {
+  putAudio(audioKey: string, blob: Blob): void;
+}
+
+/** A whole file, measured. */
+export interface FileMeasurement extends SoundMeasurement {
+  readonly format: AudioFormat;
+  /** Weighted mean squares of the gating blocks. */
+  readonly blocks: Float64Array;
+}
+
+/** What a first look at a file brings. */
+export type Begun =
+  /** It is measured already: compressed, or short. */
+  | { readonly kind: 'done'; readonly measurement: FileMeasurement; readonly pcm: Blob | null }
+  /** It is long; these are the peak blocks at which to cut it. */
+  | { readonly kind: 'cut'; readonly format: AudioFormat; readonly cuts: readonly number[] };
+
+/** A clip to measure, and its source. */
+export interface ClipTask {
+  readonly blob: Blob;
+  readonly sound: ClipSound;
+}
+
+/** Measures files and clips. */
+export interface MeasureApi extends Cancellable {
+  /** The sounds of a file, where there are several to choose from; otherwise none. */
+  soundsOf(job: number, blob: Blob): Promise<Outcome<readonly SoundTrack[]>>;
+  /** Opens a file; decodes and measures it if it is compressed, measures it if it is short, else says how to cut it. */
+  begin(job: number, blob: Blob, choice: SoundChoice, onProgress: OnProgress): Promise<Outcome<Begun>>;
+  /** Measures peak blocks [from, to) of a file with plain samples. @param onProgress told the frames done */
+  stretch(
+    job: number,
+    blob: Blob,
+    layoutId: string | null,
+    from: number,
+    to: number,
+    onProgress: (frames: number) => void,
+  ): Promise<Outcome<StretchMeasurement>>;
+  /** Joins the stretches of a file. */
+  join(
+    job: number,
+    format: AudioFormat,
+    parts: readonly StretchMeasurement[],
+  ): Promise<Outcome<FileMeasurement>>;
+  measureClip(job: number, task: ClipTask): Promise<Outcome<ClipMeasurement>>;
+  /** The exact true peak of a clip by itself, before its gain. */
+  exactClipPeak(
+    job: number,
+    task: ClipTask,
+    truePeaks: Float32Array,
+  ): Promise<Outcome<{ readonly exact: number | null }>>;
+  /** The true peak at 16 times the rate. */
+  exactPeak(
+    job: number,
+    blob: Blob,
+    truePeaks: Float32Array,
+    onProgress: OnProgress,
+  ): Promise<Outcome<ExactPeak>>;
+  /** Writes several mono sounds as one file of several channels. */
+  combine(
+    job: number,
+    blobs: readonly Blob[],
+    layoutId: string,
+    onProgress: OnProgress,
+  ): Promise<Outcome<{ readonly blob: Blob; readonly warnings: readonly string[] }>>;
+  /** Reads what an edit system made. @param frameRateId of a list, which does not say it */
+  readCut(job: number, blob: Blob, name: string, frameRateId: string): Promise<Outcome<Cut>>;
+}
+
+/** Renders and measures ranges of one programme. Pieces are short: they are given up before they are handed out. */
+export interface RangeApi extends TakesAudio {
+  /** The programme that is worked on from now on. */
+  take(project: Project): void;
+  measureRange(range: SubBlockRange): Promise<Outcome<RangeMeasurement>>;
+  /** See `measureMoving`. */
+  measureMoving(moving: Moving, range: SubBlockRange): Promise<Outcome<MovingSums>>;
+  /** See `measureShares`. */
+  measureShares(weights: Float64Array, range: SubBlockRange): Promise<Outcome<ShareSums>>;
+}
+
+/** What the page has of the programme's measurement. */
+export interface ProgrammeSummary extends ProgrammeLevels {
+  readonly figures: LoudnessFigures;
+  /** Weighted mean squares of the gating blocks. */
+  readonly blocks: Float64Array;
+  /** Weighted mean squares of the short-term windows, one every 100 ms; the first ends at 3 s. */
+  readonly shortTerm: Float64Array;
+  readonly lengthSeconds: number;
+  /** Loudness while somebody speaks, by the roles of tracks and the subtitles of sources. */
+  readonly dialogue: WithinRanges;
+}
+
+/** Which gain on some clips puts the programme at a loudness. */
+export interface Solved {
+  /** The change nearest to none, dB; `null` when none does. */
+  readonly answerDb: number | null;
+  readonly nearest: MovingSolution['nearest'];
+  /** What the programme measures without those clips. */
+  readonly restLufs: number | null;
+  /** With the answer, no true peak is higher. */
+  readonly peakBoundDbtp: number | null;
+}
+
+/** Holds the measurement of the programme up to date. */
+export interface ProgrammeApi extends TakesAudio {
+  /**
+   * Brings the measurement up to date. A newer call supersedes an older one, which then ends as cancelled.
+   * @param seen what is looked at, sub-blocks
+   */
+  measure(
+    project: Project,
+    seen: SubBlockRange | null,
+    onProgress: OnProgress,
+  ): Promise<Outcome<ProgrammeSummary>>;
+  /** Integrated loudness of another state of the programme, LUFS; what it has in common with the last one asked for stands. */
+  integratedOf(project: Project): Promise<Outcome<number | null>>;
+  /**
+   * The sums that give the programme's figures while something moves; `null` when none of it sounds, or what it goes through is
+   * not linear.
+   */
+  moving(project: Project, moving: Moving): Promise<Outcome<MovingSums | null>>;
+  /** Each clip's share of the programme's gated energy, once the programme is measured; given up when it changes. */
+  shares(project: Project, onProgress: OnProgress): Promise<Outcome<ReadonlyMap<Id, number>>>;
+  /** Which change of these clips' gain puts the programme at a loudness; proved by evaluating it. */
+  solve(
+    project: Project,
+    moving: ReadonlySet<Id>,
+    goalLufs: number,
+    room: GainRoom,
+  ): Promise<Outcome<Solved>>;
+}
+
+/** A finished file. */
+export interface RenderedFile {
+  readonly blob: Blob;
+  /** Samples that had to be held at full scale. */
+  readonly clippedSamples: number;
+}
+
+/** Renders what is heard and what is handed over. */
+export interface RenderApi extends TakesAudio, Cancellable {
+  /** Renders the whole programme to a WAV file. */
+  renderProgramme(
+    job: number,
+    project: Project,
+    format: WriteFormat,
+    onProgress: OnProgress,
+  ): Promise<Outcome<RenderedFile>>;
+  /** Writes a file again with one gain on all of it. */
+  applyGain(
+    job: number,
+    blob: Blob,
+    gainDb: number,
+    format: WriteFormat,
+    onProgress: OnProgress,
+  ): Promise<Outcome<RenderedFile>>;
+  /** Renders some of the programme to be heard, in stereo where it has more channels than can be heard. */
+  stretch(
+    project: Project,
+    start: number,
+    count: number,
+    soloed: readonly string[],
+    channels: number,
+  ): Promise<Float32Array[]>;
+}
