@@ -1,6 +1,14 @@
 /** Arrows point one way only: core <- codecs <- engine <- interface <- app; core <- storage <- interface; codecs <- cli. */
 const layer = (name, from, to) => ({ name, severity: 'error', from: { path: from }, to: { path: to } });
 
+/** Within the core; tests may look anywhere. */
+const inCore = (name, from, to) => ({
+  name,
+  severity: 'error',
+  from: { path: `^core/(${from})/`, pathNot: '\\.test\\.ts$' },
+  to: { path: `^core/(${to})/` },
+});
+
 module.exports = {
   forbidden: [
     { name: 'no-circular', severity: 'error', from: {}, to: { circular: true } },
@@ -15,6 +23,15 @@ module.exports = {
       '^core/',
       '^(codecs|engine|storage|interface|app|cli|demo|e2e|bench|scripts)/',
     ),
+    inCore(
+      'sound-knows-no-programme',
+      'loudness|audio|kernels|formats|text',
+      'programme|signal|measuring|proposals|check|timeline|deliver',
+    ),
+    inCore('the-model-knows-no-sound', 'programme', 'signal|measuring|proposals|timeline|deliver'),
+    inCore('the-path-knows-no-measurement', 'signal', 'measuring|proposals|check|timeline|deliver'),
+    inCore('measuring-judges-nothing', 'measuring', 'proposals|check|timeline|deliver'),
+    inCore('the-judge-proposes-nothing', 'check', 'proposals|timeline|deliver'),
     {
       name: 'core-uses-no-platform',
       severity: 'error',
@@ -25,11 +42,12 @@ module.exports = {
     {
       name: 'core-packages',
       severity: 'error',
-      comment: 'core may use immer, yup and a parser of subtitles; anything else needs a decision',
+      comment: 'core may use immer, yup, d3-array and a parser of subtitles; anything else needs a decision',
       from: { path: '^core/', pathNot: '\\.test\\.ts$|^core/testing/' },
       to: {
         path: 'node_modules/',
-        pathNot: 'node_modules/(immer|yup|subsrt-ts|property-expr|tiny-case|toposort)/',
+        pathNot:
+          'node_modules/(immer|yup|(@types/)?d3-array|internmap|subsrt-ts|property-expr|tiny-case|toposort)/',
       },
     },
     layer('codecs-know-core-only', '^codecs/', '^(engine|storage|interface|app|cli)/'),

@@ -1,3 +1,4 @@
+import papa from 'papaparse';
 import type { FileReport } from './report';
 
 /** Columns of `measure --csv`: what of a report fits in one line. */
@@ -30,14 +31,9 @@ const OWN = ['exactTruePeakDbtp', 'dialogueLufs', 'error'] as const;
 
 type Cell = string | number | boolean | null | undefined;
 
-/** A field after RFC 4180; what a spreadsheet would take for a formula stays text. */
-function field(value: Cell): string {
-  const text = value === null || value === undefined ? '' : String(value);
-  const safe = typeof value === 'string' && /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
-  return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
-}
-
-export const csvRow = (cells: readonly Cell[]): string => cells.map(field).join(',');
+/** One line after RFC 4180; what a spreadsheet would take for a formula stays text. */
+export const csvRow = (cells: readonly Cell[]): string =>
+  papa.unparse([cells.map((cell) => cell ?? '')], { escapeFormulae: true });
 
 export const csvHead = (): string => csvRow([...COLUMNS, ...OWN]);
 

@@ -12,7 +12,7 @@ import { SHIPPED_TARGETS } from '@/core/check/shipped';
 import type { Target } from '@/core/check/target';
 import { readNumber } from '@/core/text/typedNumber';
 import { parseTime } from '@/core/text/timeEntry';
-import { FRAME_RATES } from '@/core/timeline/timecode';
+import { FRAME_RATES } from '@/core/text/timecode';
 import { USUAL_MOST_HOURS } from '@/core/timeline/cut';
 import { failed } from './failed';
 import { levelCommand } from './level';

@@ -11,7 +11,7 @@ import { renderRange } from '@/core/signal/mix';
 import { clock, signed, withUnit } from '@/core/text/figures';
 import type { Cut } from '@/core/timeline/cut';
 import { checkCutSize, readCut } from '@/core/timeline/readCut';
-import type { FrameRate } from '@/core/timeline/timecode';
+import type { FrameRate } from '@/core/text/timecode';
 import { placeCut, type PlacedCut } from '@/core/timeline/toProject';
 import { failed } from './failed';
 import { FileError, readText } from './files';

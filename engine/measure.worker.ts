@@ -13,7 +13,7 @@ import { gatingBlocks } from '@/core/loudness/windows';
 import { exactClipPeak, measureClip } from '@/core/measuring/measureClip';
 import { renderFile } from '@/core/deliver/renderFile';
 import { checkCutSize, readCut } from '@/core/timeline/readCut';
-import { FRAME_RATES } from '@/core/timeline/timecode';
+import { FRAME_RATES } from '@/core/text/timecode';
 import { Jobs } from './answer';
 import { BlobWriter } from './blobWriter';
 import { blobSource } from './blobSource';

@@ -1,6 +1,6 @@
 import { CutError } from '@/core/timeline/cut';
 import { readCut } from '@/core/timeline/readCut';
-import { FRAME_RATES } from '@/core/timeline/timecode';
+import { FRAME_RATES } from '@/core/text/timecode';
 import { HANG_MS } from './attempt';
 import { Dice, mutate } from './mutate';
 

@@ -1,17 +1,6 @@
+import { bisectLeft } from 'd3-array';
 import { ABSOLUTE_GATE, HIGH, LOW, RELATIVE_GATE } from '@/core/loudness/range';
 import { meanSquareToLufs } from '@/core/loudness/decibels';
-
-/** Index of the first of sorted values that is not under `limit`. */
-function firstNotUnder(sorted: Float64Array, limit: number): number {
-  let low = 0;
-  let high = sorted.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (sorted[middle]! < limit) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
 
 /** The value of rank `rank` among two sorted lists taken together, each from an index on. */
 function ranked(a: Float64Array, fromA: number, b: Float64Array, fromB: number, rank: number): number {
@@ -54,8 +43,8 @@ export class RangeWithin {
     const count = this.outside.length + audible.length;
     if (count === 0) return null;
     const mean = audible.reduce((sum, z) => sum + z, this.outsideSum) / count;
-    const fromOutside = firstNotUnder(this.outside, mean * RELATIVE_GATE);
-    const fromInside = firstNotUnder(audible, mean * RELATIVE_GATE);
+    const fromOutside = bisectLeft(this.outside, mean * RELATIVE_GATE);
+    const fromInside = bisectLeft(audible, mean * RELATIVE_GATE);
     const gated = count - fromOutside - fromInside;
     const rank = (part: number): number =>
       ranked(this.outside, fromOutside, audible, fromInside, Math.round((gated - 1) * part));

@@ -1,3 +1,4 @@
+import { bisector } from 'd3-array';
 import { dbToAmplitude, dbToPower } from '@/core/loudness/decibels';
 import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
@@ -36,6 +37,9 @@ interface Sounding {
   readonly gainDb: number;
 }
 
+/** How many have begun by a frame. */
+const beganBy = bisector(({ start }: Sounding) => start).right;
+
 /**
  * What the clips of one track bring at any time, from what is stored of each. Where clips lie over each other their powers
  * are added, and their peaks: no true peak is higher.
@@ -68,16 +72,10 @@ export class TrackLevels {
 
   /** @param frame programme frames */
   at(frame: number): LevelsAt {
-    let low = 0;
-    let high = this.clips.length;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (this.clips[middle]!.start <= frame) low = middle + 1;
-      else high = middle;
-    }
+    const begun = beganBy(this.clips, frame);
     let momentary = 0;
     let truePeak = 0;
-    for (let i = low - 1; i >= 0 && this.latestEnd[i]! > frame; i--) {
+    for (let i = begun - 1; i >= 0 && this.latestEnd[i]! > frame; i--) {
       const { start, end, measurement, gainDb } = this.clips[i]!;
       if (end <= frame) continue;
       const seconds = (frame - start) / this.sampleRate;

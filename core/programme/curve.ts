@@ -1,3 +1,4 @@
+import { bisector } from 'd3-array';
 import { PART_GAIN } from './gainField';
 import type { Clip, CurvePoint } from './model';
 
@@ -18,16 +19,9 @@ export interface CurveStretch {
 }
 
 /** The first point after a place: its index, the number of points when none is. */
-export function pointAfter(curve: readonly CurvePoint[], at: number): number {
-  let low = 0;
-  let high = curve.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (curve[middle]!.at <= at) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
+export const pointAfter: (curve: readonly CurvePoint[], at: number) => number = bisector(
+  ({ at }: CurvePoint) => at,
+).right;
 
 /**
  * What a curve gives at a place, dB: straight in dB from point to point, the same before its first and after its last.

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { FRAME_RATES } from '@/core/timeline/timecode';
+import { FRAME_RATES } from '@/core/text/timecode';
 import { parsePlace, placeText } from './timeText';
 
 const plain = { sampleRate: 48_000, time: { frameRateId: null, startSeconds: 0 } };

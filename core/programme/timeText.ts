@@ -1,4 +1,4 @@
-import { FRAME_RATES, timecodeFrames, timecodeOf, type FrameRate } from '@/core/timeline/timecode';
+import { FRAME_RATES, timecodeFrames, timecodeOf, type FrameRate } from '@/core/text/timecode';
 import { clock } from '@/core/text/figures';
 import { parseTime } from '@/core/text/timeEntry';
 import type { Project, TimeDisplay } from './model';

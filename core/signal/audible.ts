@@ -1,3 +1,4 @@
+import { bisectRight } from 'd3-array';
 import { totalDbOf } from '@/core/programme/clipGain';
 import { clipEnd, type Clip, type Id, type Project, type Source, type Track } from '@/core/programme/model';
 import { clipSoundsOf, type ClipSound } from './clipSound';
@@ -67,15 +68,9 @@ export const heardClips = (project: Project): ReadonlyMap<Id, Heard> => audible(
 export function heardWithin(project: Project, { from, to }: Span): Heard[] {
   const { heard, ends } = audible(project);
   // Everything before the first end behind `from` has ended.
-  let low = 0;
-  let high = ends.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (ends[middle]! <= from) low = middle + 1;
-    else high = middle;
-  }
+  const first = bisectRight(ends, from);
   const found: Heard[] = [];
-  for (let i = low; i < heard.length && heard[i]!.clip.start < to; i++)
+  for (let i = first; i < heard.length && heard[i]!.clip.start < to; i++)
     if (clipEnd(heard[i]!.clip) > from) found.push(heard[i]!);
   return found;
 }

@@ -1,5 +1,5 @@
 import { checkedCut, CutError, MOST_CUT_CLIPS, USUAL_MOST_HOURS, type Cut, type CutClip } from './cut';
-import { FRAME_RATES, timecodeSeconds, type FrameRate } from './timecode';
+import { FRAME_RATES, timecodeSeconds, type FrameRate } from '@/core/text/timecode';
 
 const HINT = 'Export it again as a CMX 3600 edit decision list (.edl).';
 

@@ -1,7 +1,7 @@
 import { CutError, USUAL_MOST_HOURS, type Cut } from './cut';
 import { readEdl } from './edl';
 import { readOtio } from './otio';
-import type { FrameRate } from './timecode';
+import type { FrameRate } from '@/core/text/timecode';
 
 /** Largest file that is read, bytes. */
 const MOST_CUT_BYTES = 200_000_000;

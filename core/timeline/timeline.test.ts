@@ -5,7 +5,13 @@ import { clipEnd, type Source } from '@/core/programme/model';
 import { mediaKey, CutError, type Cut } from './cut';
 import { readEdl } from './edl';
 import { readOtio } from './otio';
-import { FRAME_RATES, timecodeFrames, timecodeOf, timecodeSeconds, type FrameRate } from './timecode';
+import {
+  FRAME_RATES,
+  timecodeFrames,
+  timecodeOf,
+  timecodeSeconds,
+  type FrameRate,
+} from '@/core/text/timecode';
 import { matchMedia } from './matchMedia';
 import { placeCut } from './toProject';
 

@@ -19,7 +19,7 @@ import {
 } from '@/core/programme/edits/settings';
 import type { MonoLaw } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
-import { FRAME_RATES } from '@/core/timeline/timecode';
+import { FRAME_RATES } from '@/core/text/timecode';
 import { PlaceField } from '../programme/PlaceField';
 import { useProject, useSession } from '../session/SessionContext';
 

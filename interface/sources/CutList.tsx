@@ -5,7 +5,7 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useMemo } from 'react';
-import { FRAME_RATES } from '@/core/timeline/timecode';
+import { FRAME_RATES } from '@/core/text/timecode';
 import type { Cut } from '@/core/timeline/cut';
 import { relinkCandidates } from '@/core/timeline/relink';
 import type { Source } from '@/core/programme/model';

@@ -1,3 +1,4 @@
+import { bisectCenter } from 'd3-array';
 import { clipEnd, type Id } from '@/core/programme/model';
 import { tickStep } from '../../parts/tickStep';
 import type { Session } from '../../session/session';
@@ -21,20 +22,6 @@ export class SnapEdges {
     this.grid = tickStep(project.sampleRate / framesPerPixel) * project.sampleRate;
   }
 
-  /** The edge nearest to a frame, by binary search. */
-  private nearest(frame: number): number {
-    let low = 0;
-    let high = this.edges.length - 1;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (this.edges[middle]! < frame) low = middle + 1;
-      else high = middle;
-    }
-    const above = this.edges[low]!;
-    const below = this.edges[Math.max(0, low - 1)]!;
-    return frame - below < above - frame ? below : above;
-  }
-
   /** How far the nearest place within reach is from where one of these frames is; 0 when none is. */
   pull(...frames: readonly number[]): number {
     const closest = (place: (frame: number) => number): number =>
@@ -42,7 +29,7 @@ export class SnapEdges {
         .map((frame) => place(frame) - frame)
         .reduce((best, by) => (Math.abs(by) < Math.abs(best) ? by : best), Infinity);
     for (const by of [
-      closest((frame) => this.nearest(frame)),
+      closest((frame) => this.edges[bisectCenter(this.edges, frame)]!),
       closest((frame) => Math.round(frame / this.grid) * this.grid),
     ])
       if (Math.abs(by) <= this.reach) return by;
