@@ -17,7 +17,12 @@ export function ProgressLine({
       <Box role="status" sx={{ width: 210, whiteSpace: 'nowrap' }}>
         {label} {Math.round(done * 100)} %
       </Box>
-      <LinearProgress variant="determinate" value={done * 100} aria-label={label} sx={{ flex: 1 }} />
+      <LinearProgress
+        variant="determinate"
+        value={Math.round(done * 100)}
+        aria-label={label}
+        sx={{ flex: 1 }}
+      />
       <Button color="inherit" onClick={onCancel}>
         Cancel
       </Button>

@@ -101,7 +101,7 @@ export function VerdictBar() {
       {measuring !== null && (
         <LinearProgress
           variant="determinate"
-          value={measuring * 100}
+          value={Math.round(measuring * 100)}
           aria-label="Measuring the programme"
           sx={{ position: 'absolute', left: 0, right: 0, bottom: -1, height: 2 }}
         />
