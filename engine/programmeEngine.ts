@@ -2,6 +2,7 @@ import { wrap, type Remote } from 'comlink';
 import type { WriteFormat } from '@/core/audio/pcm';
 import type { Moving } from '@/core/measuring/moving';
 import type { MovingSums } from '@/core/measuring/movingSums';
+import type { GainRoom } from '@/core/programme/clipGain';
 import type { Id, Project } from '@/core/programme/model';
 import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
 import { outcomeOf } from './failure';
@@ -104,7 +105,7 @@ export class ProgrammeEngine {
     project: Project,
     moving: ReadonlySet<Id>,
     goalLufs: number,
-    room: { readonly minDb: number; readonly maxDb: number },
+    room: GainRoom,
   ): Promise<Outcome<Solved>> {
     return outcomeOf(this.measureApi.solve(project, moving, goalLufs, room));
   }

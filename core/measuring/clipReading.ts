@@ -60,6 +60,10 @@ export function ungatedAt({ meanSquare }: ClipMeasurement, gainDb: number): numb
   return meanSquareToLufs(meanSquare * dbToPower(gainDb));
 }
 
+/** Loudness before any gain, LUFS: what was measured, ungated where it is too short to be gated. */
+export const ownLoudness = (measurement: ClipMeasurement): number | null =>
+  isUngated(measurement) ? ungatedAt(measurement, 0) : measurement.figures.integratedLufs;
+
 /** Integrated loudness with a gain: gated, or ungated where the clip is shorter than a block. */
 export function integratedWith(
   measurement: ClipMeasurement,

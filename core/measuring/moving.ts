@@ -1,3 +1,4 @@
+import type { GainRoom } from '@/core/programme/clipGain';
 import { clipEnd, programmeFrames, type Clip, type Id, type Project } from '@/core/programme/model';
 import { soundDifferences } from '@/core/signal/differences';
 import { audibleClips, heardClips } from '@/core/signal/audible';
@@ -32,7 +33,7 @@ export function movingStates(
   project: Project,
   edit: (changeDb: number) => Project,
   aroundDb: number,
-  room: { readonly minDb: number; readonly maxDb: number },
+  room: GainRoom,
 ): Moving | null {
   const law = statesAround(aroundDb, room);
   if (!law) return null;

@@ -1,3 +1,4 @@
+import type { GainRoom } from '@/core/programme/clipGain';
 import { dbToAmplitude } from '@/core/loudness/decibels';
 
 /**
@@ -33,10 +34,7 @@ const root = (changeDb: number, states: number): number => dbToAmplitude(changeD
  * The states for changes around a place: 15 dB either way, as far as there is room.
  * @returns `null` where there is none
  */
-export function statesAround(
-  aroundDb: number,
-  room: { readonly minDb: number; readonly maxDb: number },
-): StatesLaw | null {
+export function statesAround(aroundDb: number, room: GainRoom): StatesLaw | null {
   const fromDb = Math.max(room.minDb, aroundDb - WIDEST_DB / 2);
   const toDb = Math.min(room.maxDb, aroundDb + WIDEST_DB / 2);
   return toDb - fromDb < 0.1 ? null : statesBetween(fromDb, toDb);

@@ -1,7 +1,6 @@
 import type { Target } from '@/core/check/target';
-import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { MeasuredClip } from './proposal';
-import { readAt, readClip } from '@/core/measuring/clipReading';
+import { ownLoudness, readAt, readClip } from '@/core/measuring/clipReading';
 import { clipLevel, type ClipLevel } from '@/core/check/clipLevel';
 import { standingOf } from '@/core/check/judge';
 
@@ -66,17 +65,6 @@ function clipState(entry: MeasuredClip, level: ClipLevel, target: Target): ClipS
   return level.ungated ? 'short' : 'off';
 }
 
-/** Loudness before the gain, once per measurement: a table asks for thousands. */
-const recorded = new WeakMap<ClipMeasurement, number | null>();
-
-function recordedOf(measurement: ClipMeasurement): number | null {
-  const known = recorded.get(measurement);
-  if (known !== undefined) return known;
-  const lufs = readAt(measurement, 'integrated', 0);
-  recorded.set(measurement, lufs);
-  return lufs;
-}
-
 /** A clip with all that the ledger says of it. */
 export function ledgerRow(entry: MeasuredClip, target: Target): LedgerRow {
   const { clip, measurement } = entry;
@@ -87,7 +75,7 @@ export function ledgerRow(entry: MeasuredClip, target: Target): LedgerRow {
   return {
     entry,
     level,
-    recordedLufs: measurement && recordedOf(measurement),
+    recordedLufs: measurement && ownLoudness(measurement),
     headroomDb: truePeakDbtp === null ? null : target.maxTruePeakDbtp - truePeakDbtp,
     spreadLu: truePeakDbtp === null || lufs === null ? null : truePeakDbtp - lufs,
     peakAt: now && now.peakAt,

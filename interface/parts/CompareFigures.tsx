@@ -1,15 +1,7 @@
 import Box from '@mui/material/Box';
 import type { LoudnessFigures } from '@/core/loudness/figures';
 import { figure, signed } from '@/core/text/figures';
-
-const ROWS = [
-  ['integratedLufs', 'Integrated', 'LUFS'],
-  ['maxShortTermLufs', 'Max short-term', 'LUFS'],
-  ['maxMomentaryLufs', 'Max momentary', 'LUFS'],
-  ['loudnessRangeLu', 'Loudness range', 'LU'],
-  ['truePeakDbtp', 'True peak', 'dBTP'],
-  ['samplePeakDbfs', 'Sample peak', 'dBFS'],
-] as const;
+import { FIGURE_ROWS } from './figureRows';
 
 /** Two sets of figures side by side, with the difference; two decimals, as the difference is the point. */
 export function CompareFigures({
@@ -51,7 +43,7 @@ export function CompareFigures({
         </tr>
       </thead>
       <tbody>
-        {ROWS.map(([key, label, unit]) => {
+        {FIGURE_ROWS.map(([key, label, unit]) => {
           const [x, y] = [a[key], b[key]];
           return (
             <tr key={key} data-compare={key}>

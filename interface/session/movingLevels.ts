@@ -8,7 +8,7 @@ import type { Outcome } from '@/engine/protocol';
 const SETTLE_MS = 120;
 
 /**
- * Keeps ready what gives the programme's figures while something moves: the gain of the chosen clips, taken when they are
+ * Has ready what gives the programme's figures while something moves: the gain of the chosen clips, taken when they are
  * chosen, before a hand touches them; or whatever a hand has just taken hold of.
  */
 export class MovingLevels {

@@ -1,7 +1,7 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { doStep, redoStep, undoStep, type History } from '@/core/programme/history';
 import { changeLevel, withoutEmptyGroups } from '@/core/programme/edits/groups';
-import { baseDbOf } from '@/core/programme/clipGain';
+import { baseDbOf, type GainRoom } from '@/core/programme/clipGain';
 import type { Moving } from '@/core/measuring/moving';
 import type { ProgrammeLevels } from '@/core/measuring/movingFigures';
 import { PEAK_BLOCKS_PER_SECOND, PEAK_SUB_BLOCKS } from '@/core/loudness/subBlocks';
@@ -280,7 +280,7 @@ export class Session {
   async solve(
     ids: ReadonlySet<Id>,
     goalLufs: number,
-    room: { readonly minDb: number; readonly maxDb: number },
+    room: GainRoom,
   ): Promise<Solved | { readonly trouble: string }> {
     const { measured } = this;
     if (measured?.project !== this.project)

@@ -11,6 +11,7 @@ import { moveClips } from '@/core/programme/edits/clips';
 import { groupDbOf, outermostOf } from '@/core/programme/groups';
 import { programmeFrames, type Clip } from '@/core/programme/model';
 import { clock, figure } from '@/core/text/figures';
+import { FIGURE_ROWS } from '../../parts/figureRows';
 import { LevelMark } from '../../parts/LevelMark';
 import { reasonWords } from '../../parts/words';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
@@ -48,15 +49,6 @@ function TrackField({ clip }: { clip: Clip }) {
     </TextField>
   );
 }
-
-const ROWS = [
-  ['integratedLufs', 'Integrated', 'LUFS'],
-  ['maxShortTermLufs', 'Max short-term', 'LUFS'],
-  ['maxMomentaryLufs', 'Max momentary', 'LUFS'],
-  ['loudnessRangeLu', 'Loudness range', 'LU'],
-  ['truePeakDbtp', 'True peak', 'dBTP'],
-  ['samplePeakDbfs', 'Sample peak', 'dBFS'],
-] as const;
 
 /** What sounds on a clip besides its own gain; nothing when there is nothing. */
 function Besides({ clip }: { clip: Clip }) {
@@ -118,7 +110,7 @@ function Figures({ clip }: { clip: Clip }) {
           </tr>
         </thead>
         <tbody>
-          {ROWS.map(([key, label, unit]) => (
+          {FIGURE_ROWS.map(([key, label, unit]) => (
             <tr key={key}>
               <th scope="row">
                 {label} ({unit})
