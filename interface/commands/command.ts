@@ -31,24 +31,6 @@ export interface Command {
   readonly run: (place: CommandPlace) => void;
 }
 
-const MODIFIERS = ['Ctrl', 'Alt', 'Shift'] as const;
-
-/** The key that was pressed, as commands write it. The system's command key counts as Ctrl. */
-export function keyOf(event: {
-  readonly key: string;
-  readonly ctrlKey: boolean;
-  readonly metaKey: boolean;
-  readonly altKey: boolean;
-  readonly shiftKey: boolean;
-}): string {
-  const { key } = event;
-  const name = key === ' ' ? 'Space' : key.length === 1 ? key.toLowerCase() : key;
-  // Shift is part of what a sign such as ? is; only letters and named keys tell it apart.
-  const shifts = event.shiftKey && (name.length > 1 || /[\p{L}]/u.test(name));
-  const held = { Ctrl: event.ctrlKey || event.metaKey, Alt: event.altKey, Shift: shifts };
-  return [...MODIFIERS.filter((modifier) => held[modifier]), name].join('+');
-}
-
 const NAMES: Readonly<Record<string, string>> = {
   ArrowUp: '↑',
   ArrowDown: '↓',

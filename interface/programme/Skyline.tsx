@@ -1,12 +1,13 @@
 'use client';
 
 import Box from '@mui/material/Box';
-import { useCallback, useEffect, useMemo, useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { useCallback, useEffect, useMemo, useRef, type KeyboardEvent } from 'react';
 import { meanSquareToLufs } from '@/core/loudness/decibels';
 import { programmeFrames } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
 import { findingsOf } from '@/core/check/findings';
 import { clock, figure } from '@/core/text/figures';
+import { useGesture } from '../editing/useGesture';
 import { freshContext, themeColour } from '../parts/canvas';
 import { drawOverMark } from '../parts/overMarks';
 import { useElementSize } from '../parts/useElementSize';
@@ -138,11 +139,16 @@ export function Skyline({ view }: { view: LaneView }) {
     else session.listening.seek(at * sampleRate);
     view.reveal(at, at);
   };
-  const onPointer = (event: PointerEvent): void => {
-    if (event.buttons !== 1) return;
+  const bind = useGesture((event) => {
     const rect = event.currentTarget.getBoundingClientRect();
-    seekTo(((event.clientX - rect.left) / rect.width) * seconds, event.type === 'pointermove');
-  };
+    const at = (x: number): number => ((x - rect.left) / rect.width) * seconds;
+    seekTo(at(event.clientX));
+    return {
+      move: ({ clientX }) => seekTo(at(clientX), true),
+      finish: () => undefined,
+      cancel: () => seekTo(playhead / sampleRate),
+    };
+  });
   const onKey = (event: KeyboardEvent): void => {
     const now = playhead / sampleRate;
     const to = {
@@ -180,8 +186,7 @@ export function Skyline({ view }: { view: LaneView }) {
         aria-valuemax={Math.max(0.1, Number(seconds.toFixed(1)))}
         aria-valuenow={Number((playhead / sampleRate).toFixed(1))}
         aria-valuetext={placeText(project, playhead)}
-        onPointerDown={onPointer}
-        onPointerMove={onPointer}
+        {...bind()}
         onKeyDown={onKey}
         sx={{
           position: 'relative',

@@ -126,7 +126,12 @@ export class Listening {
   }
 
   clearRange(): void {
-    this.host.set({ range: null, looping: false });
+    this.restoreRange({ range: null, looping: false });
+  }
+
+  /** Takes the range and the loop as they were before. */
+  restoreRange(before: Pick<SessionState, 'range' | 'looping'>): void {
+    this.host.set({ range: before.range, looping: before.looping });
     this.takeLoop();
   }
 

@@ -1,12 +1,18 @@
 'use client';
 
 import { useEffect, useState } from 'react';
-import { canRun, keyOf, type CommandPlace } from '../commands/command';
+import { tinykeys } from 'tinykeys';
+import { canRun, type CommandPlace } from '../commands/command';
 import { CommandPalette } from '../commands/CommandPalette';
-import { commandsOf } from '../commands/commands';
+import { COMMANDS } from '../commands/commands';
+import { bindingsOf, commandsByKey } from '../commands/keys';
 import { KeyMap } from '../commands/KeyMap';
 import { useSession } from '../session/SessionContext';
 import type { Session } from '../session/session';
+
+const byKey = commandsByKey(COMMANDS);
+const PALETTE = 'Ctrl+k';
+const MAP = '?';
 
 /** Whether the keys typed belong to a field, a button or a menu rather than to the project. */
 function belongsElsewhere(target: HTMLElement, key: string): boolean {
@@ -39,27 +45,26 @@ export function ProjectKeys() {
       setOpen(what);
     };
     const takeBack = session.offerCommands(show);
-    const onKey = (event: KeyboardEvent): void => {
+    const onKey = (key: string, event: KeyboardEvent): void => {
       const target = event.target as HTMLElement;
-      const key = keyOf(event);
       if (event.defaultPrevented) return;
-      if (key === 'Ctrl+k') show('palette');
+      if (key === PALETTE) show('palette');
       else if (belongsElsewhere(target, key)) return;
-      else if (key === '?') show('map');
+      else if (key === MAP) show('map');
       else {
         const at = placeOf(session, target);
-        const command = commandsOf(key).find(
-          (candidate) => (!candidate.onClip || at.focused !== null) && canRun(candidate, at),
-        );
+        const command = byKey
+          .get(key)
+          ?.find((candidate) => (!candidate.onClip || at.focused !== null) && canRun(candidate, at));
         if (!command) return;
         command.run(at);
       }
       event.preventDefault();
     };
-    window.addEventListener('keydown', onKey);
+    const unbind = tinykeys(window, bindingsOf([PALETTE, MAP, ...byKey.keys()], onKey));
     return () => {
       takeBack();
-      window.removeEventListener('keydown', onKey);
+      unbind();
     };
   }, [session]);
   const close = (): void => setOpen(null);

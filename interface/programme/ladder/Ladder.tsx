@@ -19,7 +19,7 @@ import { gainText, levelWords } from '../clipLevel';
 import { DragReadout } from '../lanes/DragReadout';
 import { GainGesture } from '../lanes/gestures';
 import { useDesk, type Hands } from '../useDesk';
-import { useGesture } from '../useGesture';
+import { useGesture, type Gesture } from '../../editing/useGesture';
 import { useMeasuredClips } from '../useMeasuredClips';
 import { drawDistribution, drawLadder } from './drawLadder';
 import { grouped, ladderLuPerPixel, layOut, leftOf, rowAt, type GroupBy } from './layout';
@@ -67,7 +67,6 @@ export function Ladder({ hands }: Props) {
   const [current, setCurrent] = useState<Id | null>(null);
   const [scrollLeft, setScrollLeft] = useState(0);
   const [drag, setDrag] = useState<{ x: number; y: number } | null>(null);
-  const startGesture = useGesture(setDrag);
   const scroller = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { width, height: outer } = useElementSize(scroller);
@@ -116,12 +115,15 @@ export function Ladder({ hands }: Props) {
     ),
   );
 
-  const onPointerDown = (event: PointerEvent<HTMLElement>): void => {
-    if (event.button !== 0 || form !== 'bars') return;
+  const begin = (event: PointerEvent<HTMLElement>): Gesture | null => {
+    if (form !== 'bars') return null;
     const rect = event.currentTarget.getBoundingClientRect();
-    if (event.clientY > rect.top + height) return;
+    if (event.clientY > rect.top + height) return null;
     const row = rowAt(layout, event.clientX - rect.left + scrollLeft);
-    if (!row) return session.select([]);
+    if (!row) {
+      session.select([]);
+      return null;
+    }
     const { clip } = row.entry;
     const add = event.ctrlKey || event.metaKey || event.shiftKey;
     if (add) {
@@ -131,12 +133,13 @@ export function Ladder({ hands }: Props) {
     } else if (!selection.has(clip.id)) session.select([clip.id]);
     setCurrent(clip.id);
     const ids = session.state.selection;
-    if (!ids.has(clip.id)) return;
+    if (!ids.has(clip.id)) return null;
     const onClick = (): void => {
       if (!add) session.select([clip.id]);
     };
-    startGesture(new GainGesture(session, clip, ids, event.clientY, ladderLuPerPixel(height), onClick));
+    return new GainGesture(session, clip, ids, event.clientY, ladderLuPerPixel(height), onClick);
   };
+  const bind = useGesture(begin, setDrag);
 
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
@@ -206,7 +209,7 @@ export function Ladder({ hands }: Props) {
         data-ladder={form}
         {...(currentId !== undefined && { 'data-clip-focus': currentId })}
         onScroll={(event) => setScrollLeft(event.currentTarget.scrollLeft)}
-        onPointerDown={onPointerDown}
+        {...bind()}
         sx={{
           flex: 1,
           minHeight: 0,

@@ -68,7 +68,7 @@ export function Lanes({ view, hands }: Props) {
   const [focused, setFocused] = useState<Id | null>(null);
   const wantFocus = useRef<Id | null>(null);
   const { attach, pixelsPerSecond, laneHeight } = view;
-  const { drag, band, onPointerDown, onPointerMove } = useLanePointer({
+  const { drag, band, bind, onPointerMove } = useLanePointer({
     ...{ session, project, view, visible, focused, setFocused },
   });
 
@@ -135,7 +135,7 @@ export function Lanes({ view, hands }: Props) {
   return (
     <Box
       ref={attach}
-      onPointerDown={onPointerDown}
+      {...bind()}
       onPointerMove={onPointerMove}
       sx={{
         flex: 1,

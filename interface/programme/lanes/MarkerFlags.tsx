@@ -10,8 +10,7 @@ import type { Marker, Project } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
 import { useProject, useSession } from '../../session/SessionContext';
 import type { Session } from '../../session/session';
-import { useGesture } from '../useGesture';
-import type { Gesture } from './gestures';
+import { useGesture, type Gesture } from '../../editing/useGesture';
 import { RULER_HEIGHT, START_DISTANCE } from './laneScale';
 import { SnapEdges } from './snapEdges';
 import { PlaceField } from '../PlaceField';
@@ -101,57 +100,75 @@ function MarkerEditor({ marker, onClose }: { marker: Marker; onClose: () => void
   );
 }
 
+interface FlagProps {
+  readonly marker: Marker;
+  /** Pixels per frame. */
+  readonly scale: number;
+  readonly onOpen: (anchor: HTMLElement) => void;
+}
+
+function Flag({ marker, scale, onOpen }: FlagProps) {
+  const session = useSession();
+  const project = useProject();
+  const moved = useRef(false);
+  const bind = useGesture((event) => {
+    // The ruler under it is not meant.
+    event.stopPropagation();
+    moved.current = false;
+    const onMoved = (): void => void (moved.current = true);
+    return new MarkerGesture(session, marker, event.clientX, 1 / scale, onMoved);
+  });
+  return (
+    <Box
+      {...bind()}
+      component="button"
+      data-marker={marker.name}
+      aria-label={`Marker ${marker.name}, ${placeText(project, marker.at)}`}
+      onClick={(event) => {
+        if (moved.current) return;
+        if (session.state.playhead === marker.at) onOpen(event.currentTarget);
+        else session.listening.seek(marker.at);
+      }}
+      sx={{
+        position: 'absolute',
+        top: 3,
+        height: RULER_HEIGHT - 6,
+        maxWidth: 120,
+        px: 0.75,
+        border: 1,
+        borderColor: 'text.secondary',
+        borderLeftWidth: 3,
+        bgcolor: 'background.paper',
+        color: 'text.primary',
+        font: 'inherit',
+        lineHeight: 1,
+        overflow: 'hidden',
+        textOverflow: 'ellipsis',
+        whiteSpace: 'nowrap',
+        cursor: 'pointer',
+      }}
+      style={{ left: marker.at * scale }}
+    >
+      {marker.name}
+    </Box>
+  );
+}
+
 /** The markers on the ruler: a press goes there, another one opens name and place; a drag moves one. */
 export function MarkerFlags({ view }: { view: LaneView }) {
-  const session = useSession();
   const project = useProject();
   const [open, setOpen] = useState<{ readonly id: string; readonly anchor: HTMLElement } | null>(null);
   const scale = view.pixelsPerSecond / project.sampleRate;
-  const startGesture = useGesture(() => undefined);
-  const moved = useRef(false);
   const editing = project.markers.find(({ id }) => id === open?.id);
   return (
     <>
       {project.markers.map((marker) => (
-        <Box
+        <Flag
           key={marker.id}
-          component="button"
-          data-marker={marker.name}
-          aria-label={`Marker ${marker.name}, ${placeText(project, marker.at)}`}
-          onPointerDown={(event) => {
-            event.stopPropagation();
-            if (event.button !== 0) return;
-            moved.current = false;
-            const onMoved = (): void => void (moved.current = true);
-            startGesture(new MarkerGesture(session, marker, event.clientX, 1 / scale, onMoved));
-          }}
-          onClick={(event) => {
-            if (moved.current) return;
-            if (session.state.playhead === marker.at) setOpen({ id: marker.id, anchor: event.currentTarget });
-            else session.listening.seek(marker.at);
-          }}
-          sx={{
-            position: 'absolute',
-            top: 3,
-            height: RULER_HEIGHT - 6,
-            maxWidth: 120,
-            px: 0.75,
-            border: 1,
-            borderColor: 'text.secondary',
-            borderLeftWidth: 3,
-            bgcolor: 'background.paper',
-            color: 'text.primary',
-            font: 'inherit',
-            lineHeight: 1,
-            overflow: 'hidden',
-            textOverflow: 'ellipsis',
-            whiteSpace: 'nowrap',
-            cursor: 'pointer',
-          }}
-          style={{ left: marker.at * scale }}
-        >
-          {marker.name}
-        </Box>
+          marker={marker}
+          scale={scale}
+          onOpen={(anchor) => setOpen({ id: marker.id, anchor })}
+        />
       ))}
       <Popover
         open={editing !== undefined}

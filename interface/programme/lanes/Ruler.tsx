@@ -1,21 +1,56 @@
 'use client';
 
 import Box from '@mui/material/Box';
-import { useEffect, useRef, type PointerEvent } from 'react';
 import { placeText } from '@/core/programme/timeText';
+import { useGesture, type Gesture } from '../../editing/useGesture';
 import { tickStep } from '../../parts/tickStep';
 import { useProject, useSession } from '../../session/SessionContext';
 import { HEAD_WIDTH, RULER_HEIGHT, START_DISTANCE } from './laneScale';
 import { MarkerFlags } from './MarkerFlags';
+import type { SessionState } from '../../session/state';
+import type { Session } from '../../session/session';
 import { SnapEdges } from './snapEdges';
 import type { LaneView } from './useLaneView';
+
+/** Drags out a range, which snaps; a press in one place moves the playhead. */
+class RangeGesture implements Gesture {
+  private readonly edges: SnapEdges;
+  private readonly before: Pick<SessionState, 'range' | 'looping'>;
+  private started = false;
+
+  constructor(
+    private readonly session: Session,
+    private readonly startX: number,
+    private readonly left: number,
+    private readonly framesPerPixel: number,
+  ) {
+    this.edges = new SnapEdges(session, new Set(), framesPerPixel);
+    this.before = session.state;
+  }
+
+  private at(x: number): number {
+    const frame = (x - this.left) * this.framesPerPixel;
+    return frame + this.edges.pull(frame);
+  }
+
+  move({ clientX }: PointerEvent): void {
+    this.started ||= Math.abs(clientX - this.startX) >= START_DISTANCE;
+    if (this.started) this.session.listening.setRange(this.at(this.startX), this.at(clientX));
+  }
+
+  finish(): void {
+    if (!this.started) this.session.listening.seek((this.startX - this.left) * this.framesPerPixel);
+  }
+
+  cancel(): void {
+    if (this.started) this.session.listening.restoreRange(this.before);
+  }
+}
 
 /** Time along the top of the lanes: a click moves the playhead, a drag chooses a range. */
 export function Ruler({ view }: { view: LaneView }) {
   const session = useSession();
   const project = useProject();
-  const stop = useRef<(() => void) | null>(null);
-  useEffect(() => () => stop.current?.(), []);
   const { pixelsPerSecond, scrollLeft, width } = view;
   const step = tickStep(pixelsPerSecond);
   const first = Math.floor(scrollLeft / pixelsPerSecond / step);
@@ -24,37 +59,11 @@ export function Ruler({ view }: { view: LaneView }) {
     (_, i) => (first + i) * step,
   );
 
-  const onPointerDown = (event: PointerEvent<HTMLElement>): void => {
-    if (event.button !== 0) return;
+  const bind = useGesture((event) => {
     event.stopPropagation();
     const { left } = event.currentTarget.getBoundingClientRect();
-    const framesPerPixel = project.sampleRate / pixelsPerSecond;
-    const edges = new SnapEdges(session, new Set(), framesPerPixel);
-    const at = (x: number): number => {
-      const frame = (x - left) * framesPerPixel;
-      return frame + edges.pull(frame);
-    };
-    const startX = event.clientX;
-    let dragging = false;
-    const move = (moved: globalThis.PointerEvent): void => {
-      dragging ||= Math.abs(moved.clientX - startX) >= START_DISTANCE;
-      if (dragging) session.listening.setRange(at(startX), at(moved.clientX));
-    };
-    const end = (): void => {
-      window.removeEventListener('pointermove', move);
-      window.removeEventListener('pointerup', up);
-      window.removeEventListener('pointercancel', end);
-      stop.current = null;
-    };
-    const up = (): void => {
-      end();
-      if (!dragging) session.listening.seek((startX - left) * framesPerPixel);
-    };
-    window.addEventListener('pointermove', move);
-    window.addEventListener('pointerup', up);
-    window.addEventListener('pointercancel', end);
-    stop.current = end;
-  };
+    return new RangeGesture(session, event.clientX, left, project.sampleRate / pixelsPerSecond);
+  });
 
   return (
     <Box
@@ -91,7 +100,7 @@ export function Ruler({ view }: { view: LaneView }) {
           fontSize: 10.5,
           color: 'text.secondary',
         }}
-        onPointerDown={onPointerDown}
+        {...bind()}
       >
         {ticks.map((seconds) => (
           <Box

@@ -10,16 +10,10 @@ import { wholeGroup } from '@/core/programme/groups';
 import { clipEnd, type Clip, type Id, type Project } from '@/core/programme/model';
 import { gainText } from '../clipLevel';
 import { count } from '../../parts/words';
+import type { Gesture } from '../../editing/useGesture';
 import type { Session } from '../../session/session';
 import { START_DISTANCE } from './laneScale';
 import { SnapEdges } from './snapEdges';
-
-/** A hand on something: told of every movement, then let go or taken back. */
-export interface Gesture {
-  move(event: PointerEvent): void;
-  finish(): void;
-  cancel(): void;
-}
 
 const FINE = 0.1;
 

@@ -6,17 +6,9 @@ import type { Target } from '@/core/check/target';
 import { inTimeOrder } from '../../commands/clipCommands';
 import type { Session } from '../../session/session';
 import { clipLevel } from '@/core/check/clipLevel';
-import {
-  ChooseGesture,
-  GainGesture,
-  MoveGesture,
-  PartGesture,
-  TrimGesture,
-  type Band,
-  type Gesture,
-} from './gestures';
+import { ChooseGesture, GainGesture, MoveGesture, PartGesture, TrimGesture, type Band } from './gestures';
 import { bodyHeight, curveY, luPerPixel, NAME_STRIP, RULER_HEIGHT, yOf } from './laneScale';
-import { useGesture } from '../useGesture';
+import { useGesture, type Gesture } from '../../editing/useGesture';
 import type { LaneView } from './useLaneView';
 import type { DrawnClip } from './useVisible';
 
@@ -79,7 +71,6 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
   const [drag, setDrag] = useState<LaneDrag | null>(null);
   const [band, setBand] = useState<Band | null>(null);
   const dragged = useRef<Pick<LaneDrag, 'clipId' | 'gain' | 'part'> | null>(null);
-  const startGesture = useGesture((at) => setDrag(at && dragged.current && { ...at, ...dragged.current }));
   const { scroller, laneHeight, pixelsPerSecond } = view;
   const framesPerPixel = project.sampleRate / pixelsPerSecond;
 
@@ -125,11 +116,11 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     return session.state.selection;
   };
 
-  const onClip = (event: PointerEvent, hit: Hit, clip: Clip): void => {
+  const onClip = (event: PointerEvent, hit: Hit, clip: Clip): Gesture | null => {
     const { selection } = session.state;
     const ids = hit.waterline && selection.has(clip.id) && !event.altKey ? selection : choose(event, clip.id);
     setFocused(clip.id);
-    if (!ids.has(clip.id)) return;
+    if (!ids.has(clip.id)) return null;
     const byKey = event.ctrlKey || event.metaKey || event.shiftKey || event.altKey;
     const onClick = (): void => {
       if (!byKey) session.select([clip.id]);
@@ -142,13 +133,10 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
       session.select([clip.id]);
       session.listening.setRange(inProgramme(clip, part.from), inProgramme(clip, part.to));
     };
-    const gesture = (): Gesture => {
-      if (part) return new PartGesture(session, clip, part, start.y, luPerPixel(laneHeight), choosePart);
-      if (hit.edge) return new TrimGesture(session, clip, hit.edge, start.x, framesPerPixel, onClick);
-      if (hit.waterline) return new GainGesture(session, clip, ids, start.y, luPerPixel(laneHeight), onClick);
-      return new MoveGesture(session, clip, ids, start, framesPerPixel, trackAt, onClick);
-    };
-    startGesture(gesture());
+    if (part) return new PartGesture(session, clip, part, start.y, luPerPixel(laneHeight), choosePart);
+    if (hit.edge) return new TrimGesture(session, clip, hit.edge, start.x, framesPerPixel, onClick);
+    if (hit.waterline) return new GainGesture(session, clip, ids, start.y, luPerPixel(laneHeight), onClick);
+    return new MoveGesture(session, clip, ids, start, framesPerPixel, trackAt, onClick);
   };
 
   /** The clips that a band touches. */
@@ -182,11 +170,10 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     element.style.cursor = part ? 'ns-resize' : '';
   };
 
-  const onPointerDown = (event: PointerEvent): void => {
-    if (event.button !== 0) return;
+  const begin = (event: PointerEvent): Gesture | null => {
     const target = event.target as HTMLElement;
     const lane = target.closest<HTMLElement>('[data-track]');
-    if (!lane) return;
+    if (!lane) return null;
     const rect = lane.getBoundingClientRect();
     const frame = (event.clientX - rect.left) * framesPerPixel;
     const built = target.closest<HTMLElement>('[data-clip]')?.dataset['clip'];
@@ -209,8 +196,9 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     };
     dragged.current = null;
     const start = { x: event.clientX, y: event.clientY, frame };
-    startGesture(new ChooseGesture(session, start, framesPerPixel, touched, setBand, add, onClick));
+    return new ChooseGesture(session, start, framesPerPixel, touched, setBand, add, onClick);
   };
 
-  return { drag, band, onPointerDown, onPointerMove };
+  const bind = useGesture(begin, (at) => setDrag(at && dragged.current && { ...at, ...dragged.current }));
+  return { drag, band, bind, onPointerMove };
 }

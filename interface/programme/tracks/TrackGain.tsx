@@ -10,9 +10,8 @@ import type { Id, Track } from '@/core/programme/model';
 import { useSession } from '../../session/SessionContext';
 import type { Session } from '../../session/session';
 import { gainText } from '../clipLevel';
-import type { Gesture } from '../lanes/gestures';
 import { useGainEntry } from '../useGainEntry';
-import { useGesture } from '../useGesture';
+import { useGesture, type Gesture } from '../../editing/useGesture';
 
 /** dB that one pixel stands for; a tenth of it with Shift. */
 const DB_PER_PIXEL = 0.1;
@@ -66,7 +65,11 @@ class TrackGainGesture implements Gesture {
 /** The track's gain: by number, by Up and Down in steps of half a dB, or by dragging its unit up and down. */
 export function TrackGain({ track }: { track: Track }) {
   const session = useSession();
-  const startGesture = useGesture(() => undefined);
+  const bind = useGesture((event) => {
+    event.preventDefault();
+    const now = session.project.tracks.find(({ id }) => id === track.id);
+    return now ? new TrackGainGesture(session, now, event.clientY) : null;
+  });
   const set = (db: number, merge: string | null = null): void =>
     session.do(
       `Gain of track ${track.name} to ${gainText(db)}`,
@@ -86,12 +89,7 @@ export function TrackGain({ track }: { track: Track }) {
             data-track-gain={track.name}
             title="Drag up or down; Shift for fine steps"
             onPointerEnter={() => session.prepare(clipsOf(session, track.id))}
-            onPointerDown={(event) => {
-              if (event.button !== 0) return;
-              event.preventDefault();
-              const now = session.project.tracks.find(({ id }) => id === track.id);
-              if (now) startGesture(new TrackGainGesture(session, now, event.clientY));
-            }}
+            {...bind()}
             sx={{
               color: 'text.secondary',
               fontSize: 11,

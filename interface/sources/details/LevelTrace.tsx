@@ -1,12 +1,13 @@
 'use client';
 
 import Box from '@mui/material/Box';
-import { useEffect, useMemo, useRef, type PointerEvent } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import { meanSquareToLufs } from '@/core/loudness/decibels';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import { everyHop, momentaryWindows, shortTermWindows } from '@/core/loudness/windows';
 import { clock } from '@/core/text/figures';
+import { useGesture } from '../../editing/useGesture';
 import { freshContext, themeColour } from '../../parts/canvas';
 import { tickStep } from '../../parts/tickStep';
 import { useElementSize } from '../../parts/useElementSize';
@@ -57,7 +58,6 @@ export function LevelTrace({ name, sound, seconds, horizon, marks, part, onPart,
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const head = useRef<HTMLDivElement>(null);
-  const press = useRef<number | null>(null);
   const { width } = useElementSize(box);
   const mode = useThemeMode();
   const series = useMemo(
@@ -142,34 +142,28 @@ export function LevelTrace({ name, sound, seconds, horizon, marks, part, onPart,
     return () => cancelAnimationFrame(request);
   }, [playing, position, seconds, width]);
 
-  const timeAt = (event: PointerEvent): number => {
+  const bind = useGesture((event) => {
     const { left } = event.currentTarget.getBoundingClientRect();
-    return Math.max(0, Math.min(seconds, ((event.clientX - left) / width) * seconds));
-  };
-  const drag = (event: PointerEvent, moving: boolean): void => {
-    if (press.current === null) return;
-    const [a, b] = [press.current, timeAt(event)];
-    const moved = (Math.abs(a - b) / seconds) * width;
-    if (moved >= CLICK) onPart({ from: Math.min(a, b), to: Math.max(a, b) }, moving);
-  };
+    const timeAt = (x: number): number => Math.max(0, Math.min(seconds, ((x - left) / width) * seconds));
+    const start = event.clientX;
+    let dragged: TimeRange | null = null;
+    onPart(null, false);
+    return {
+      move: ({ clientX }) => {
+        if (!dragged && Math.abs(clientX - start) < CLICK) return;
+        const ends = [timeAt(start), timeAt(clientX)];
+        dragged = { from: Math.min(...ends), to: Math.max(...ends) };
+        onPart(dragged, true);
+      },
+      finish: () => dragged && onPart(dragged, false),
+      cancel: () => onPart(part, false),
+    };
+  });
   return (
     <Box
       ref={box}
       data-level-trace
-      onPointerDown={(event) => {
-        event.currentTarget.setPointerCapture(event.pointerId);
-        press.current = timeAt(event);
-        onPart(null, false);
-      }}
-      onPointerMove={(event) => drag(event, true)}
-      onPointerUp={(event) => {
-        drag(event, false);
-        press.current = null;
-      }}
-      onPointerCancel={() => {
-        press.current = null;
-        onPart(part, false);
-      }}
+      {...bind()}
       sx={{ position: 'relative', width: '100%', minWidth: 0, cursor: 'text', touchAction: 'none' }}
     >
       <canvas
