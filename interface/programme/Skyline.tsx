@@ -9,20 +9,21 @@ import { findingsOf } from '@/core/check/findings';
 import { clock, figure } from '@/core/text/figures';
 import { useGesture } from '../editing/useGesture';
 import { freshContext, themeColour } from '../parts/canvas';
+import { levelScale, levelTicks } from '../parts/levelScale';
 import { drawOverMark } from '../parts/overMarks';
 import { useElementSize } from '../parts/useElementSize';
 import { count } from '../parts/words';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { useThemeMode } from '../theme/ThemeSwitch';
-import { LANE_TOP_LU, yOf } from './lanes/laneScale';
+import { LANE_BOTTOM_LU, LANE_TOP_LU } from './lanes/laneScale';
 import type { LaneView } from './lanes/useLaneView';
 import { usePlayhead } from './usePlayhead';
 
 /** Its height, CSS pixels. */
 export const SKYLINE_HEIGHT = 78;
 const HEIGHT = SKYLINE_HEIGHT;
-/** Faint lines of the scale, LU from the horizon. */
-const SCALE_LU = [10, -10, -20];
+/** About how many lines the scale has. */
+const LINES = 4;
 /** A short-term window is 3 s; it is drawn at its middle. */
 const WINDOW_MIDDLE_SECONDS = 1.5;
 const HOP_SECONDS = 0.1;
@@ -57,7 +58,8 @@ export function Skyline({ view }: { view: LaneView }) {
     const figures = moved ?? programme?.figures;
     const loudest = figures?.maxShortTermLufs ?? target.integratedLufs;
     const scaleTop = Math.max(LANE_TOP_LU, loudest - target.integratedLufs + HEADROOM_LU);
-    const y = (lu: number): number => yOf(lu, HEIGHT, scaleTop);
+    const y = levelScale(scaleTop, LANE_BOTTOM_LU, HEIGHT);
+    const ticks = levelTicks(y, LINES);
     const line = (lu: number): void => {
       const at = Math.round(y(lu)) + 0.5;
       context.beginPath();
@@ -102,10 +104,10 @@ export function Skyline({ view }: { view: LaneView }) {
     context.setLineDash([4, 3]);
     line(0);
     context.setLineDash([1, 5]);
-    for (const lu of SCALE_LU) line(lu);
+    for (const lu of ticks) if (lu !== 0) line(lu);
     context.setLineDash([]);
     context.fillStyle = colour('text-secondary');
-    for (const lu of [...SCALE_LU, 0]) {
+    for (const lu of ticks) {
       context.fillText(figure(target.integratedLufs + lu, 0), 3, y(lu) + 9.5);
     }
     // What breaks a limit is marked at any length: hollow triangles for true peaks, bars for loudness.

@@ -2,8 +2,9 @@ import type { LedgerRow } from '@/core/proposals/ledger';
 import type { Id } from '@/core/programme/model';
 import { standingOf } from '@/core/check/judge';
 import type { Target } from '@/core/check/target';
+import { levelTicks, type LevelScale } from '../../parts/levelScale';
 import { drawOverMark } from '../../parts/overMarks';
-import { LADDER_BOTTOM_LU, ladderY, type LadderLayout } from './layout';
+import { LADDER_BOTTOM_LU, ladderLevels, type LadderLayout } from './layout';
 
 export interface LadderDrawing {
   readonly layout: LadderLayout;
@@ -18,15 +19,16 @@ export interface LadderDrawing {
 
 type Colours = (name: string) => string;
 
-/** Faint lines of the scale, LU from the horizon. */
-const SCALE_LU = [20, 10, -10, -20, -30];
+/** About how many lines the scale has. */
+const LINES = 6;
 
 function drawScale(
   context: CanvasRenderingContext2D,
   colour: Colours,
   { target, width, height }: LadderDrawing,
 ): void {
-  const y = (lu: number): number => Math.round(ladderY(lu, height)) + 0.5;
+  const levels = ladderLevels(height);
+  const y = (lu: number): number => Math.round(levels(lu)) + 0.5;
   const line = (lu: number, dash: number[]): void => {
     context.setLineDash(dash);
     context.beginPath();
@@ -36,11 +38,11 @@ function drawScale(
     context.setLineDash([]);
   };
   context.fillStyle = colour('sheet-band');
-  const band = ladderY(target.toleranceLu, height);
-  context.fillRect(0, band, width, Math.max(2, ladderY(-target.toleranceLu, height) - band));
+  const band = levels(target.toleranceLu);
+  context.fillRect(0, band, width, Math.max(2, levels(-target.toleranceLu) - band));
   context.lineWidth = 1;
   context.strokeStyle = colour('divider');
-  for (const lu of SCALE_LU) line(lu, [1, 5]);
+  for (const lu of levelTicks(levels, LINES)) if (lu !== 0) line(lu, [1, 5]);
   context.strokeStyle = colour('sheet-horizon');
   line(0, [4, 3]);
   context.strokeStyle = colour('level-over');
@@ -52,13 +54,14 @@ function drawRow(
   colour: Colours,
   row: LedgerRow,
   left: number,
-  { layout: { slot }, target, height, ghosts }: LadderDrawing,
+  levels: LevelScale,
+  { layout: { slot }, target, ghosts }: LadderDrawing,
 ): void {
   const { clip, measurement } = row.entry;
   const { level } = row;
   if (!measurement || level.lufs === null) return;
   const middle = left + slot / 2;
-  const y = (lufs: number): number => ladderY(lufs - target.integratedLufs, height);
+  const y = (lufs: number): number => levels(lufs - target.integratedLufs);
   const bar = Math.max(2, slot * 0.56);
   const { db } = clip.gain;
   const { range } = measurement;
@@ -95,6 +98,7 @@ function drawRow(
 export function drawLadder(context: CanvasRenderingContext2D, colour: Colours, drawing: LadderDrawing): void {
   const { layout, scrollLeft, width, height, selection } = drawing;
   const { slot } = layout;
+  const levels = ladderLevels(height);
   drawScale(context, colour, drawing);
   for (const { rows, left } of layout.groups) {
     const first = Math.max(0, Math.floor((scrollLeft - left) / slot));
@@ -110,7 +114,7 @@ export function drawLadder(context: CanvasRenderingContext2D, colour: Colours, d
         context.fillStyle = colour('text-primary');
         context.fillRect(x, height - 2, slot, 2);
       }
-      drawRow(context, colour, row, x, drawing);
+      drawRow(context, colour, row, x, levels, drawing);
     }
   }
 }
@@ -123,6 +127,7 @@ export function drawDistribution(
 ): void {
   const { layout, target, width, height } = drawing;
   drawScale(context, colour, drawing);
+  const levels = ladderLevels(height);
   const column = width / Math.max(1, layout.groups.length);
   layout.groups.forEach(({ rows }, index) => {
     const bins = new Map<number, number>();
@@ -132,17 +137,17 @@ export function drawDistribution(
         bins.set(bin, (bins.get(bin) ?? 0) + 1);
       }
     const most = Math.max(1, ...bins.values());
-    const step = ladderY(0, height) - ladderY(1, height);
+    const step = levels(0) - levels(1);
     for (const [lu, n] of bins) {
       context.fillStyle = colour(`level-${standingOf(lu, target.toleranceLu)}`);
       context.fillRect(
         index * column + 8,
-        ladderY(lu, height) - step / 2,
+        levels(lu) - step / 2,
         Math.max(2, (n / most) * (column - 44)),
         Math.max(2, step - 1),
       );
       context.fillStyle = colour('text-secondary');
-      context.fillText(String(n), index * column + 12 + (n / most) * (column - 44), ladderY(lu, height) + 3);
+      context.fillText(String(n), index * column + 12 + (n / most) * (column - 44), levels(lu) + 3);
     }
   });
 }

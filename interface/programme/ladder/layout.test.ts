@@ -5,7 +5,7 @@ import { EBU_R128 } from '@/core/check/shipped';
 import { clipsArbitrary, testClip, testProject } from '@/core/testing/projects';
 import { measuredClip } from '@/core/proposals/proposal';
 import { COLUMNS, sorted } from '../ledger/columns';
-import { grouped, ladderLuPerPixel, ladderY, layOut, leftOf, rowAt } from './layout';
+import { grouped, ladderLevels, ladderLuPerPixel, layOut, leftOf, rowAt } from './layout';
 
 const rowsOf = (clips: Parameters<typeof testProject>[0]) =>
   (clips ?? []).map((clip) => ledgerRow(measuredClip(clip, null), EBU_R128));
@@ -41,8 +41,8 @@ describe('the ladder', () => {
 
   it('has one scale for drawing and dragging', () => {
     const height = 300;
-    expect(ladderY(0, height) - ladderY(10, height)).toBeCloseTo(10 / ladderLuPerPixel(height), 9);
-    expect(ladderY(99, height)).toBe(0);
+    expect(ladderLevels(height)(0) - ladderLevels(height)(10)).toBeCloseTo(10 / ladderLuPerPixel(height), 9);
+    expect(ladderLevels(height)(99)).toBe(0);
   });
 });
 

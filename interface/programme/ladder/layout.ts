@@ -1,5 +1,6 @@
 import type { LedgerRow } from '@/core/proposals/ledger';
 import type { Project } from '@/core/programme/model';
+import { levelScale, type LevelScale } from '../../parts/levelScale';
 import { ROLE_NAMES } from '../../parts/words';
 
 /** The ladder's scale: LU over and under the horizon. True peaks stand far over it. */
@@ -30,11 +31,9 @@ export interface LadderLayout {
   readonly rows: readonly LedgerRow[];
 }
 
-/** Where a level stands, CSS pixels from the top; held at the edges. @param lu over the horizon */
-export function ladderY(lu: number, height: number): number {
-  const held = Math.max(LADDER_BOTTOM_LU, Math.min(LADDER_TOP_LU, lu));
-  return ((LADDER_TOP_LU - held) / (LADDER_TOP_LU - LADDER_BOTTOM_LU)) * height;
-}
+/** LU over the horizon to CSS pixels from the top. */
+export const ladderLevels = (height: number): LevelScale =>
+  levelScale(LADDER_TOP_LU, LADDER_BOTTOM_LU, height);
 
 export const ladderLuPerPixel = (height: number): number =>
   (LADDER_TOP_LU - LADDER_BOTTOM_LU) / Math.max(1, height);

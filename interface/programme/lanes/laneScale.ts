@@ -1,3 +1,5 @@
+import { levelScale, type LevelScale } from '../../parts/levelScale';
+
 /** A lane's scale: LU over and under the horizon that fit on it. */
 export const LANE_TOP_LU = 12;
 export const LANE_BOTTOM_LU = -30;
@@ -18,19 +20,22 @@ export const RULER_HEIGHT = 22;
 /** Clips narrower than this are drawn, not built: thousands of them stay quick, and there is nothing in them to read. */
 export const DRAWN_WIDTH = 26;
 
-/**
- * Where a loudness relative to the horizon stands, CSS pixels from the top of `height`; held at the edges.
- * @param top LU over the horizon at the upper edge
- */
-export function yOf(lu: number, height: number, top = LANE_TOP_LU): number {
-  const held = Math.max(LANE_BOTTOM_LU, Math.min(top, lu));
-  return ((top - held) / (top - LANE_BOTTOM_LU)) * height;
+/** Where a loudness relative to the horizon stands, CSS pixels from the top of `height`; held at the edges. */
+export const yOf = (lu: number, height: number): number => laneLevels(height)(lu);
+
+/** Scales by height: one is asked for at every pixel of a line. */
+const scales = new Map<number, LevelScale>();
+
+/** A lane's scale. @param height of the lane without the strip with the name, CSS pixels */
+export function laneLevels(height: number): LevelScale {
+  const scale = scales.get(height) ?? levelScale(LANE_TOP_LU, LANE_BOTTOM_LU, height);
+  scales.set(height, scale);
+  return scale;
 }
 
 /** Height of a lane without the strip with the name. */
 export const bodyHeight = (laneHeight: number): number => laneHeight - NAME_STRIP;
 
-/** LU that one CSS pixel of vertical movement stands for. */
 /**
  * Where the line of a gain over time is drawn: from the waterline, or from the horizon while there is none. Pixels from the
  * lane's top; silence lies at its foot.
@@ -40,6 +45,7 @@ export const bodyHeight = (laneHeight: number): number => laneHeight - NAME_STRI
 export const curveY = (relative: number | null, db: number, laneHeight: number): number =>
   Math.min(laneHeight - 3, NAME_STRIP + yOf((relative ?? 0) + db, bodyHeight(laneHeight)));
 
+/** LU that one CSS pixel of vertical movement stands for. */
 export const luPerPixel = (laneHeight: number): number => LANE_SPAN_LU / bodyHeight(laneHeight);
 
 /**

@@ -1,4 +1,5 @@
 import { meanSquareToLufs } from '@/core/loudness/decibels';
+import { levelScale } from '../../parts/levelScale';
 import { LANE_TOP_LU } from '../lanes/laneScale';
 
 /**
@@ -12,7 +13,7 @@ export function meterBar(
   depth: number,
 ): { readonly top: number; readonly height: number } {
   const rise = Math.min(LANE_TOP_LU, depth);
-  const y = (lu: number): number => (rise - Math.max(-depth, Math.min(rise, lu))) / (rise + depth);
+  const y = levelScale(rise, -depth, 1);
   const at = y(relative ?? -Infinity);
   const horizon = y(0);
   return { top: Math.min(at, horizon), height: Math.abs(at - horizon) };

@@ -6,9 +6,10 @@ import { meanSquareToLufs } from '@/core/loudness/decibels';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import { everyHop, momentaryWindows, shortTermWindows } from '@/core/loudness/windows';
-import { clock } from '@/core/text/figures';
+import { clock, signed } from '@/core/text/figures';
 import { useGesture } from '../../editing/useGesture';
 import { freshContext, themeColour } from '../../parts/canvas';
+import { levelScale, levelTicks } from '../../parts/levelScale';
 import { tickStep } from '../../parts/tickStep';
 import { useElementSize } from '../../parts/useElementSize';
 import { useThemeMode } from '../../theme/ThemeSwitch';
@@ -20,7 +21,8 @@ const LOWEST_LU = -30;
 const HOP_SECONDS = 0.1;
 const MOMENTARY_MIDDLE = 0.2;
 const SHORT_TERM_MIDDLE = 1.5;
-const LABELLED_LU = [0, -10, -20];
+/** About how many lines the scale has. */
+const LINES = 4;
 /** Pixels under which a press is no drag. */
 const CLICK = 3;
 
@@ -79,23 +81,21 @@ export function LevelTrace({ name, sound, seconds, horizon, marks, part, onPart,
     const shortTerm = columns(series.shortTerm, SHORT_TERM_MIDDLE, seconds, columnCount);
     const loudest = (sound.figures.maxMomentaryLufs ?? horizon) - horizon;
     const top = Math.max(8, loudest + 2);
-    const y = (lufs: number): number => {
-      const lu = Math.max(LOWEST_LU, Math.min(top, lufs - horizon));
-      return ((top - lu) / (top - LOWEST_LU)) * BODY;
-    };
+    const levels = levelScale(top, LOWEST_LU, BODY);
+    const y = (lufs: number): number => levels(lufs - horizon);
     context.fillStyle = colour('sheet-wave');
     momentary.forEach((lufs, x) => {
       if (lufs > horizon + LOWEST_LU) context.fillRect(x, y(lufs), 1, BODY - y(lufs));
     });
     context.font = '10px "Inter Variable", sans-serif';
-    for (const lu of LABELLED_LU) {
+    for (const lu of levelTicks(levels, LINES)) {
       const at = Math.round(y(horizon + lu)) + 0.5;
       context.strokeStyle = colour(lu === 0 ? 'sheet-horizon' : 'divider');
       context.beginPath();
       context.moveTo(0, at);
       context.lineTo(width, at);
       context.stroke();
-      const label = lu === 0 ? 'target' : `−${-lu} LU`;
+      const label = lu === 0 ? 'target' : `${signed(lu, 0)} LU`;
       // A halo keeps the words legible where they lie over the surface.
       context.strokeStyle = colour('background-default');
       context.lineWidth = 3;
