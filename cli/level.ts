@@ -11,7 +11,7 @@ import { FileError } from './files';
 import { exactPeakOf, measureFile, type Measured } from './measureFile';
 import { failed } from './failed';
 import { checkOutput, replacedNotes } from './output';
-import { openPool, type Pool } from './pool';
+import { openPool, type TaskPool } from './pool';
 import { ProgressLine } from './progress';
 import { reportOf, type FileReport } from './report';
 import { say, sayJson, shown } from './say';
@@ -75,7 +75,7 @@ async function gainFor(
   return { gain: fileGain(measured, target, by, exact.truePeakDbtp)!, exact };
 }
 
-async function level(options: LevelOptions, pool: Pool): Promise<LevelReport> {
+async function level(options: LevelOptions, pool: TaskPool): Promise<LevelReport> {
   const { file, target, out, choice, keepExisting, fileFormat } = options;
   const output = out === null ? null : await checkOutput(out, { inputs: [file], keepExisting });
   const progress = new ProgressLine(out ? 3 : 1);

@@ -13,7 +13,7 @@ import { measureFile } from './measureFile';
 import { osPath } from './names';
 import { checkOutput, replacedNotes, writeText, type Output } from './output';
 import { outputNames } from './outputNames';
-import { openPool, type Pool } from './pool';
+import { openPool, type TaskPool } from './pool';
 import { ProgressLine } from './progress';
 import { planOf, proposeAll, type Entry, type LevelManyOptions } from './proposeMany';
 import { jsonText, say, sayJson, shown } from './say';
@@ -41,7 +41,11 @@ interface LevelledFile {
   readonly error?: Trouble;
 }
 
-async function measureAll(named: readonly Named[], options: LevelManyOptions, pool: Pool): Promise<Entry[]> {
+async function measureAll(
+  named: readonly Named[],
+  options: LevelManyOptions,
+  pool: TaskPool,
+): Promise<Entry[]> {
   const progress = new ProgressLine(named.length);
   const entries: Entry[] = [];
   const indices = named.keys();
@@ -121,7 +125,7 @@ async function finish(
   row: ProposalRow | string | undefined,
   output: Output | Trouble | undefined,
   options: LevelManyOptions,
-  pool: Pool,
+  pool: TaskPool,
 ): Promise<LevelledFile> {
   const { file, sound, error } = entry;
   if (error) return { file, ...nothing, sentence: `${error.message} ${error.hint}`, error };
@@ -207,7 +211,7 @@ function describe(result: LevelledFile): string {
   return lines.join('\n');
 }
 
-async function levelMany(options: LevelManyOptions, pool: Pool): Promise<readonly LevelledFile[]> {
+async function levelMany(options: LevelManyOptions, pool: TaskPool): Promise<readonly LevelledFile[]> {
   const named = await expand(options.files);
   const { keepExisting } = options;
   const inputs = [...named.map(({ file }) => file), ...(options.plan === null ? [] : [options.plan])];

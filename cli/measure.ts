@@ -5,7 +5,7 @@ import { expand, type Named } from './expand';
 import { failed } from './failed';
 import { FileError, readText, trouble, type Trouble } from './files';
 import { exactPeakOf, measureFile, measureTogether } from './measureFile';
-import { openPool, type Pool } from './pool';
+import { openPool, type TaskPool } from './pool';
 import { ProgressLine } from './progress';
 import { describe, reportOf, type Extras, type FileReport } from './report';
 import { fromStandardInput, STANDARD_INPUT } from './standardInput';
@@ -47,7 +47,7 @@ async function reportFor(
   named: Named,
   { choice, series, exactPeak }: MeasureOptions,
   speech: Extras['speech'],
-  pool: Pool,
+  pool: TaskPool,
   onProgress: (done: number) => void,
 ): Promise<FileReport> {
   if ('error' in named) throw named.error;

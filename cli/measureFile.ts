@@ -12,7 +12,7 @@ import {
 import { overChannels } from '@/core/loudness/sound';
 import type { BegunSound } from '@/codecs/measureSound';
 import { withFile } from './files';
-import type { Pool } from './pool';
+import type { TaskPool } from './pool';
 import { withCombined } from './work';
 
 /** A file's format, with what else was noticed, and its measurement. */
@@ -36,7 +36,7 @@ function complete(format: AudioFormat, measured: ReaderMeasurement): Measured {
 export async function measureFile(
   file: string,
   choice: SoundChoice,
-  pool: Pool,
+  pool: TaskPool,
   onProgress: OnProgress,
 ): Promise<Measured> {
   const group = ++groups;

@@ -9,7 +9,7 @@ import type { Source } from '@/core/programme/model';
 import { newSource } from '@/core/programme/newSource';
 import { forget, temporaryFolder } from './cleanUp';
 import { fileSource, openFile } from './files';
-import type { Pool } from './pool';
+import type { TaskPool } from './pool';
 import type { Unpacked } from './work';
 
 /**
@@ -22,7 +22,7 @@ export class MediaShelf {
   private readonly closers: (() => Promise<unknown>)[] = [];
   private folder: string | null = null;
 
-  constructor(private readonly pool: Pool) {}
+  constructor(private readonly pool: TaskPool) {}
 
   /** The folder of what is decoded; it goes with the shelf, or with the program. */
   private async decodedFolder(): Promise<string> {

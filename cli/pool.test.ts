@@ -13,7 +13,7 @@ describe('workers that measure', () => {
     const worker = pathToFileURL(join(root, '.cache/cli/worker.mjs'));
     const long = join(folder, write('long.wav', [noise(48_000 * 120, 0.1, 1)]));
     const begin = (file: string) => ({ kind: 'begin', file, choice: WHOLE_FIRST_SOUND }) as const;
-    const hasty = openPool(1, { worker, tickMs: 1, patience: 0 });
+    const hasty = openPool(1, { worker, lookMs: 1, patience: 0 });
     const patient = openPool(1, { worker });
     try {
       await expect(hasty.run(begin(long), 1, () => undefined)).rejects.toMatchObject({ code: 'tooSlow' });

@@ -1,30 +1,19 @@
 import { Worker } from 'node:worker_threads';
 import { EXPORT_AGAIN } from '@/core/formats/limits';
-import { FairQueue } from '@/core/parallel/fairQueue';
+import { GivenUp, Pool } from '@/core/parallel/pool';
 import { FileError, type Trouble } from './files';
 import type { Answer, Task } from './work';
 
 type OnProgress = (done: number) => void;
 
-/** Does tasks one after the other, or several at a time. */
-export interface Pool {
-  /** Tasks that can run at the same time. */
-  readonly jobs: number;
-  /** @param group tasks of one file belong together; groups take turns */
-  run(task: Task, group: number, onProgress: OnProgress): Promise<Answer>;
-  close(): Promise<void>;
-}
-
 type Message = { readonly progress: number } | { readonly answer: Answer } | { readonly trouble: Trouble };
 
-/** How workers are started and looked after. */
+/** How workers are started and looked after; see {@link Pool}. */
 interface Rules {
   /** Their program. */
   readonly worker: URL;
-  /** How often a task is looked after, ms. */
-  readonly tickMs: number;
-  /** A task that has told nothing for so many looks is given up. */
-  readonly patience: number;
+  readonly lookMs?: number;
+  readonly patience?: number;
 }
 
 const gaveUp = (task: Task): FileError =>
@@ -34,111 +23,80 @@ const gaveUp = (task: Task): FileError =>
     EXPORT_AGAIN,
   );
 
-/** One worker with one task at a time. */
-class Hand {
-  private readonly worker: Worker;
-  /** It was stuck and is of no more use. */
-  dead = false;
+const tooMuch = (): FileError =>
+  new FileError('tooMuch', 'Reading this file took too much memory; it was given up.', EXPORT_AGAIN);
 
-  constructor(private readonly rules: Rules) {
-    this.worker = new Worker(rules.worker);
-  }
-
-  run(task: Task, onProgress: OnProgress): Promise<Answer> {
-    const { tickMs, patience } = this.rules;
-    return new Promise((resolve, reject) => {
-      // Looks are counted rather than time, so that a machine that slept is not taken for a task that hangs.
-      let looks = 0;
-      const watch = setInterval(() => {
-        if (++looks <= patience) return;
-        fail(gaveUp(task));
-        void this.close();
-      }, tickMs);
-      const end = (): void => {
-        clearInterval(watch);
-        this.worker.off('message', take);
-        this.worker.off('error', broke);
-        this.worker.off('exit', gone);
-      };
-      const fail = (error: unknown): void => {
-        this.dead = true;
-        end();
-        reject(error as Error);
-      };
-      const gone = (): void =>
-        fail(
-          new FileError('tooMuch', 'Reading this file took too much memory; it was given up.', EXPORT_AGAIN),
-        );
-      const broke = (error: NodeJS.ErrnoException): void =>
-        error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? gone() : fail(error);
-      const take = (message: Message): void => {
-        looks = 0;
-        if ('progress' in message) return onProgress(message.progress);
-        end();
-        if ('answer' in message) resolve(message.answer);
-        else reject(new FileError(message.trouble.code, message.trouble.message, message.trouble.hint));
-      };
-      this.worker.on('message', take);
-      this.worker.on('error', broke);
-      this.worker.on('exit', gone);
-      this.worker.postMessage(task);
-    });
-  }
-
-  close(): Promise<number> {
-    return this.worker.terminate();
-  }
+/** Gives a worker a task. @throws when it could not be done @param onGone told when the worker ended over it */
+function give(worker: Worker, task: Task, onProgress: OnProgress, onGone: () => void): Promise<Answer> {
+  return new Promise((resolve, reject) => {
+    const end = (): void => {
+      worker.off('message', take);
+      worker.off('error', broke);
+      worker.off('exit', gone);
+    };
+    const fail = (error: Error): void => {
+      end();
+      onGone();
+      reject(error);
+    };
+    const gone = (): void => fail(tooMuch());
+    const broke = (error: NodeJS.ErrnoException): void =>
+      fail(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? tooMuch() : error);
+    const take = (message: Message): void => {
+      if ('progress' in message) return onProgress(message.progress);
+      end();
+      if ('answer' in message) resolve(message.answer);
+      else reject(new FileError(message.trouble.code, message.trouble.message, message.trouble.hint));
+    };
+    worker.on('message', take);
+    worker.on('error', broke);
+    worker.on('exit', gone);
+    worker.postMessage(task);
+  });
 }
 
-class WorkerPool implements Pool {
-  private readonly queue = new FairQueue<Hand>();
-  private readonly hands = new Set<Hand>();
-  private readonly idle: Hand[] = [];
+/** Workers that measure. Even one task at a time has a worker: what hangs can then be given up. */
+export class TaskPool {
+  private readonly pool: Pool<Worker>;
+  private readonly ended: Promise<number>[] = [];
 
+  /** @param jobs tasks at a time at most */
   constructor(
     readonly jobs: number,
-    private readonly rules: Rules,
-  ) {}
-
-  run(task: Task, group: number, onProgress: OnProgress): Promise<Answer> {
-    return new Promise((resolve, reject) => {
-      this.queue.add(group, { run: (hand) => hand.run(task, onProgress).then(resolve, reject) });
-      this.next();
+    { worker, ...rules }: Rules = { worker: new URL('./worker.mjs', import.meta.url) },
+  ) {
+    this.pool = new Pool<Worker>({
+      ...rules,
+      most: jobs,
+      hire: () => new Worker(worker),
+      end: (gone) => void this.ended.push(gone.terminate()),
+      every: (ms, look) => {
+        const timer = setInterval(look, ms);
+        return () => clearInterval(timer);
+      },
     });
   }
 
-  private next(): void {
-    if (this.queue.isEmpty) return;
-    const hand = this.idle.pop() ?? this.hire();
-    if (!hand) return;
-    void this.queue
-      .take()!
-      .run(hand)
-      .finally(() => {
-        if (hand.dead) this.hands.delete(hand);
-        else this.idle.push(hand);
-        this.next();
-      });
-  }
-
-  private hire(): Hand | null {
-    if (this.hands.size >= this.jobs) return null;
-    const hand = new Hand(this.rules);
-    this.hands.add(hand);
-    return hand;
+  /** @param group tasks of one file belong together; groups take turns @throws what went wrong with it */
+  async run(task: Task, group: number, onProgress: OnProgress): Promise<Answer> {
+    const start = (worker: Worker, heard: () => void): Promise<Answer> => {
+      const tell: OnProgress = (done) => {
+        heard();
+        onProgress(done);
+      };
+      return give(worker, task, tell, () => this.pool.dismiss(worker));
+    };
+    try {
+      return await this.pool.run({ group, start, watched: true });
+    } catch (error) {
+      throw error instanceof GivenUp ? gaveUp(task) : error;
+    }
   }
 
   async close(): Promise<void> {
-    await Promise.all([...this.hands].map((hand) => hand.close()));
+    this.pool.close();
+    await Promise.all(this.ended);
   }
 }
 
-const RULES: Rules = {
-  worker: new URL('./worker.mjs', import.meta.url),
-  tickMs: 1_000,
-  patience: 30,
-};
-
-/** Workers that measure. Even one task at a time has a worker: what hangs can then be given up. */
-export const openPool = (jobs: number, rules: Partial<Rules> = {}): Pool =>
-  new WorkerPool(jobs, { ...RULES, ...rules });
+export const openPool = (jobs: number, rules?: Rules): TaskPool => new TaskPool(jobs, rules);

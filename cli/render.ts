@@ -18,7 +18,7 @@ import { FileError, readText } from './files';
 import { gather, mediaIn, type Gathered } from './gather';
 import { MediaShelf } from './media';
 import { checkOutput, replacedNotes, type Output } from './output';
-import { openPool, type Pool } from './pool';
+import { openPool, type TaskPool } from './pool';
 import { ProgressLine } from './progress';
 import { describe, reportOf, type FileReport } from './report';
 import { say, sayJson, shown } from './say';
@@ -158,7 +158,7 @@ async function write(
   [from, to]: readonly [number, number],
   output: Output,
   { fileFormat }: RenderOptions,
-  pool: Pool,
+  pool: TaskPool,
   shelf: MediaShelf,
   onProgress: (done: number) => void,
 ): Promise<Written> {
@@ -179,7 +179,7 @@ async function write(
   }
 }
 
-async function render(options: RenderOptions, pool: Pool, shelf: MediaShelf): Promise<RenderReport> {
+async function render(options: RenderOptions, pool: TaskPool, shelf: MediaShelf): Promise<RenderReport> {
   const { keepExisting } = options;
   const walked = await mediaIn(options.media);
   const inputs = [options.cut, ...walked.files];

@@ -4,7 +4,7 @@ import { figuresAfterGain } from '@/core/loudness/figures';
 import { soundMeasurement } from '@/core/loudness/sound';
 import { readAgain, type Measured } from './measureFile';
 import type { Output } from './output';
-import type { Pool } from './pool';
+import type { TaskPool } from './pool';
 import { writeSound, type Written } from './writeSound';
 
 /** What a file is written as: as it comes (float stays float, all else becomes 24-bit), or one of the two. */
@@ -18,7 +18,7 @@ export async function writeLevelled(
   fileFormat: FileFormat,
   choice: SoundChoice,
   sound: Measured,
-  pool: Pool,
+  pool: TaskPool,
   onProgress: (done: number) => void,
 ): Promise<Written> {
   const gain = dbToAmplitude(gainDb);

@@ -8,7 +8,7 @@ import { renderFile, type RenderSpec } from '@/core/deliver/renderFile';
 import { FileError } from './files';
 import { measureFile, type Measured } from './measureFile';
 import { checkRoom, writeWhole, type Output } from './output';
-import type { Pool } from './pool';
+import type { TaskPool } from './pool';
 
 /** Room for what stands around the samples, bytes. */
 const HEADER_BYTES = 4096;
@@ -34,7 +34,7 @@ export async function writeSound(
   spec: RenderSpec,
   make: (start: number, count: number) => Promise<Float32Array[]>,
   predicted: () => LoudnessFigures,
-  pool: Pool,
+  pool: TaskPool,
   onProgress: (done: number) => void,
 ): Promise<Written> {
   const { layout, frames, format } = spec;

@@ -6,12 +6,12 @@ import type { StretchMeasurement } from '@/core/loudness/measureReader';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { Cut } from '@/core/timeline/cut';
 import { EXPORT_AGAIN } from '@/core/formats/limits';
-import { FairQueue } from '@/core/parallel/fairQueue';
+import { GivenUp } from '@/core/parallel/pool';
 import { stretchBuffers } from './buffers';
 import { toFailure } from './failure';
 import type { ClipTask, Failure, FileMeasurement, MeasureApi, OnProgress, Outcome } from './protocol';
-import { mostWorkers } from './mostWorkers';
 import { withProgress } from './progress';
+import { poolOf, type PageWorker } from './workers';
 
 type Api = Remote<MeasureApi>;
 
@@ -21,64 +21,18 @@ interface MeasuredFile {
   readonly pcm: Blob;
 }
 
-/** A worker that has not heeded a cancel after so long is stuck, ms. */
-const PATIENCE_MS = 2_000;
-/** How often work on a file is looked after, ms. */
-const LOOK_MS = 1_000;
-/** A file of which nothing was heard for so many looks is given up, so that others go ahead. */
-const PATIENT_LOOKS = 30;
-
 const GAVE_UP: Failure = {
   code: 'tooSlow',
   message: 'Reading this file came to no end; it was given up.',
   hint: EXPORT_AGAIN,
 };
 
-/** One worker; one that is stuck is replaced. */
-interface Hand {
-  readonly worker: Worker;
-  readonly api: Api;
-}
-
-function hireHand(): Hand {
-  const worker = new Worker(new URL('./measure.worker.ts', import.meta.url), { type: 'module' });
-  return { worker, api: wrap<MeasureApi>(worker) };
-}
-
-/** Whether anything is heard of a piece of work. */
-class Pulse {
-  private looks = 0;
-
-  /** The same listener, which keeps the pulse. */
-  with(onProgress: OnProgress): OnProgress {
-    return (done) => {
-      this.looks = 0;
-      onProgress(done);
-    };
-  }
-
-  /**
-   * Looks after it from now on. Looks are counted rather than time, so that a machine that slept is not taken for work
-   * that hangs.
-   * @returns ends it
-   */
-  watch(onSilent: () => void): () => void {
-    this.looks = 0;
-    const timer = setInterval(() => {
-      if (++this.looks <= PATIENT_LOOKS) return;
-      clearInterval(timer);
-      onSilent();
-    }, LOOK_MS);
-    return () => clearInterval(timer);
-  }
-}
-
 /** A few workers that measure; files take turns, and the stretches of a long one are measured side by side. */
 class MeasurePool {
-  private readonly idle: Hand[] = [];
-  private readonly queue = new FairQueue<Hand>();
-  private readonly dismissed = new WeakSet<Hand>();
-  private workers = 0;
+  private readonly pool = poolOf<PageWorker<MeasureApi>>(() => {
+    const worker = new Worker(new URL('./measure.worker.ts', import.meta.url), { type: 'module' });
+    return { worker, api: wrap<MeasureApi>(worker) };
+  });
   private jobs = 0;
   private groups = 0;
 
@@ -90,14 +44,17 @@ class MeasurePool {
     choice: SoundChoice = WHOLE_FIRST_SOUND,
   ): Promise<Outcome<MeasuredFile>> {
     const group = ++this.groups;
-    const pulse = new Pulse();
-    return withProgress(pulse.with(onProgress), async (report) => {
-      const begun = await this.submit(
-        signal,
-        group,
-        (api, job) => api.begin(job, blob, choice, report),
-        pulse,
-      );
+    let heard = (): void => undefined;
+    const tell: OnProgress = (done) => {
+      heard();
+      onProgress(done);
+    };
+    return withProgress(tell, async (report) => {
+      const begin = (api: Api, job: number, alive: () => void) => {
+        heard = alive;
+        return api.begin(job, blob, choice, report);
+      };
+      const begun = await this.submit(signal, group, begin, true);
       if (!('ok' in begun)) return begun;
       if (begun.ok.kind === 'done') {
         const { measurement, pcm } = begun.ok;
@@ -151,7 +108,7 @@ class MeasurePool {
 
   /** The sounds of a file among which one has to choose; empty when there is but one. */
   soundsOf(blob: Blob, signal: AbortSignal): Promise<Outcome<readonly SoundTrack[]>> {
-    return this.submit(signal, ++this.groups, (api, job) => api.soundsOf(job, blob), new Pulse());
+    return this.submit(signal, ++this.groups, (api, job) => api.soundsOf(job, blob), true);
   }
 
   /** Measures a stretch of a file as a clip; goes before whole files, as somebody is looking at it. */
@@ -195,72 +152,29 @@ class MeasurePool {
   /** Reads what an edit system made. */
   readCut(blob: Blob, name: string, frameRateId: string): Promise<Outcome<Cut>> {
     const never = new AbortController().signal;
-    return this.submit(never, null, (api, job) => api.readCut(job, blob, name, frameRateId), new Pulse());
+    return this.submit(never, null, (api, job) => api.readCut(job, blob, name, frameRateId), true);
   }
 
-  private submit<T>(
+  private async submit<T>(
     signal: AbortSignal,
     group: number | null,
-    start: (api: Api, job: number) => Promise<Outcome<T>>,
-    /** Of work that reads a file, which may come to no end. */
-    pulse: Pulse | null = null,
+    start: (api: Api, job: number, heard: () => void) => Promise<Outcome<T>>,
+    /** It reads a file, which may come to no end. */
+    watched = false,
   ): Promise<Outcome<T>> {
-    return new Promise((resolve) => {
-      const job = ++this.jobs;
-      const run = async (hand: Hand): Promise<void> => {
-        if (signal.aborted) return resolve({ cancelled: true });
-        let giveUp: (outcome: Outcome<T>) => void = () => undefined;
-        let watch: ReturnType<typeof setTimeout> | undefined;
-        const stuck = new Promise<Outcome<T>>((end) => (giveUp = end));
-        const stop = pulse?.watch(() => {
-          this.dismiss(hand);
-          giveUp({ failure: GAVE_UP });
-        });
-        const abort = (): void => {
-          void hand.api.cancel(job);
-          watch = setTimeout(() => {
-            this.dismiss(hand);
-            giveUp({ cancelled: true });
-          }, PATIENCE_MS);
-        };
-        signal.addEventListener('abort', abort);
-        try {
-          resolve(await Promise.race([start(hand.api, job), stuck]));
-        } catch (error) {
-          resolve({ failure: toFailure(error) });
-        } finally {
-          clearTimeout(watch);
-          stop?.();
-          signal.removeEventListener('abort', abort);
-        }
-      };
-      this.queue.add(group, { run });
-      this.next();
-    });
-  }
-
-  private next(): void {
-    if (this.queue.isEmpty) return;
-    const hand = this.idle.pop() ?? this.hire();
-    if (!hand) return;
-    const work = this.queue.take()!;
-    void work.run(hand).finally(() => {
-      if (!this.dismissed.has(hand)) this.idle.push(hand);
-      this.next();
-    });
-  }
-
-  private dismiss(hand: Hand): void {
-    if (this.dismissed.has(hand)) return;
-    hand.worker.terminate();
-    this.dismissed.add(hand);
-    this.workers--;
-  }
-
-  private hire(): Hand | null {
-    if (this.workers >= mostWorkers()) return null;
-    this.workers++;
-    return hireHand();
+    const job = ++this.jobs;
+    try {
+      return await this.pool.run({
+        group,
+        signal,
+        watched,
+        start: ({ api }, heard) => start(api, job, heard),
+        cancel: ({ api }) => void api.cancel(job),
+      });
+    } catch (error) {
+      if (!(error instanceof GivenUp)) return { failure: toFailure(error) };
+      return error.why === 'cancelled' ? { cancelled: true } : { failure: GAVE_UP };
+    }
   }
 }
 
