@@ -465,7 +465,7 @@ describe('usage', () => {
     [['dance'], /“dance” is not a command/],
     [['measure'], /at least one file/],
     [['measure', '--target', 'x', 'a.wav'], /belongs to level/],
-    [['level', 'a.wav'], /Choose a target/],
+    [['level', 'a.wav'], /Select a target/],
     [['level', '--target', 'nowhere', 'a.wav'], /no target “nowhere”/],
     [['level', '--target', 'ebu-r128', '--by', 'eye', 'a.wav'], /integrated or truePeak/],
     [['level', '--target', 'ebu-r128', 'a.wav', 'b.wav'], /exactly one file/],
@@ -483,7 +483,11 @@ describe('usage', () => {
     ],
     [['level', '--target', 'ebu-r128', '--each', '--report', 'x.pdf', 'a.wav'], /ends in \.csv or \.json/],
     [['level', '--target', 'ebu-r128', '--each'], /at least one file/],
-    [['measure', '--colour'], /--colour/],
+    [['measure', '--colour'], /no option --colour/],
+    [['measure', '--exact-peek', 'a.wav'], /Did you mean --exact-peak\?/],
+    [['mesure', 'a.wav'], /“mesure” is not a command; .* Did you mean measure\?/],
+    [['measure', '--dialogue', '--json', 'a.wav'], /--dialogue needs a name/],
+    [['measure', 'a.wav', '--layout'], /--layout needs a value/],
     [['measure', '--json', '--csv', 'a.wav'], /not both/],
     [['measure', '--series', 'a.wav'], /--series needs --json/],
     [['measure', '--range', '5-2', 'a.wav'], /two times with a dash/],
@@ -509,7 +513,21 @@ describe('usage', () => {
   });
 
   it('--help and --version', () => {
-    expect(dengung('--help').out).toMatch(/Usage:/);
+    for (const args of [['--help'], ['help']]) {
+      const { code, out } = dengung(...args);
+      expect([code, out]).toEqual([
+        0,
+        expect.stringMatching(/measure .*[^]*level .*[^]*render .*/) as string,
+      ]);
+    }
+    for (const args of [
+      ['level', '--help'],
+      ['help', 'level'],
+    ]) {
+      const { code, out } = dengung(...args);
+      expect([code, out]).toEqual([0, expect.stringMatching(/--target <ID>[^]*Of many files:/) as string]);
+      expect(out).not.toMatch(/--media/);
+    }
     expect(dengung('--version').out.trim()).toMatch(/^\d+\.\d+\.\d+$/);
   });
 });

@@ -75,10 +75,9 @@ async function gainFor(
   return { gain: fileGain(measured, target, by, exact.truePeakDbtp)!, exact };
 }
 
-async function level(options: LevelOptions, pool: TaskPool): Promise<LevelReport> {
+async function level(options: LevelOptions, pool: TaskPool, progress: ProgressLine): Promise<LevelReport> {
   const { file, target, out, choice, keepExisting, fileFormat } = options;
   const output = out === null ? null : await checkOutput(out, { inputs: [file], keepExisting });
-  const progress = new ProgressLine(out ? 3 : 1);
   const at = (done: number): void => progress.at(file, done);
   const sound = await measureFile(file, choice, pool, at);
   const { gain, exact } = await gainFor(options, sound, at);
@@ -129,9 +128,10 @@ function describe(report: LevelReport, target: Target): string {
 
 /** `dengung level`. @returns the exit code */
 export async function levelCommand(options: LevelOptions): Promise<number> {
+  const progress = new ProgressLine(options.out ? 3 : 1);
   const pool = openPool(options.jobs);
   try {
-    const report = await level(options, pool);
+    const report = await level(options, pool, progress).finally(() => progress.end());
     if (options.json) sayJson(report);
     else say(describe(report, options.target));
     return 0;

@@ -68,7 +68,7 @@ async function measureAll(
     }
   };
   await Promise.all(Array.from({ length: Math.max(1, options.jobs) }, take));
-  progress.clear();
+  progress.end();
   return entries;
 }
 

@@ -134,6 +134,7 @@ export async function measureCommand(options: MeasureOptions): Promise<number> {
     for (const index of indices) if (!nobodyReads()) await one(index);
   };
   await Promise.all(Array.from({ length: Math.max(1, options.jobs) }, take));
+  progress.end();
   await pool.close();
   printer.end();
   if (codes.size === 0) return 0;

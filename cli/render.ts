@@ -179,7 +179,12 @@ async function write(
   }
 }
 
-async function render(options: RenderOptions, pool: TaskPool, shelf: MediaShelf): Promise<RenderReport> {
+async function render(
+  options: RenderOptions,
+  pool: TaskPool,
+  shelf: MediaShelf,
+  progress: ProgressLine,
+): Promise<RenderReport> {
   const { keepExisting } = options;
   const walked = await mediaIn(options.media);
   const inputs = [options.cut, ...walked.files];
@@ -194,7 +199,6 @@ async function render(options: RenderOptions, pool: TaskPool, shelf: MediaShelf)
   const placed = placeCut(empty, cut, media, () => `i${ids++}`);
   const { project, missing } = placed;
   if (project.clips.length === 0) throw nothingPlaced(placed, gathered, options.media);
-  const progress = new ProgressLine(2);
   const range = framesOf(project, options.range);
   const written = await write(project, range, output, options, pool, shelf, (done) =>
     progress.at(options.out, done),
@@ -238,10 +242,11 @@ function forPeople({ programme, clips, missing, ambiguous, warnings }: RenderRep
 
 /** `dengung render`. @returns the exit code: 1 also when media was missing or not to be told apart */
 export async function renderCommand(options: RenderOptions): Promise<number> {
+  const progress = new ProgressLine(2);
   const pool = openPool(options.jobs);
   const shelf = new MediaShelf(pool);
   try {
-    const report = await render(options, pool, shelf);
+    const report = await render(options, pool, shelf, progress).finally(() => progress.end());
     if (options.json) sayJson(report);
     else say(forPeople(report));
     return report.missing.length + report.ambiguous.length > 0 ? 1 : 0;

@@ -4,7 +4,7 @@ import type { RangeMeasurement } from '@/core/measuring/measureRange';
 import type { ShareSums } from '@/core/measuring/measureShares';
 import type { Moving } from '@/core/measuring/moving';
 import type { MovingSums } from '@/core/measuring/movingSums';
-import { Pool } from '@/core/parallel/pool';
+import type { Pool } from '@/core/parallel/pool';
 import type { Project } from '@/core/programme/model';
 import type { Outcome, RangeApi } from './protocol';
 import { mostWorkers, poolOf, type PageWorker } from './workers';

@@ -16,7 +16,7 @@ export class GivenUp extends Error {
 }
 
 /** What of an AbortSignal is needed. */
-export interface CancelSignal {
+interface CancelSignal {
   readonly aborted: boolean;
   addEventListener(type: 'abort', listener: () => void): void;
   removeEventListener(type: 'abort', listener: () => void): void;

@@ -27,7 +27,7 @@ export const yOf = (lu: number, height: number): number => laneLevels(height)(lu
 const scales = new Map<number, LevelScale>();
 
 /** A lane's scale. @param height of the lane without the strip with the name, CSS pixels */
-export function laneLevels(height: number): LevelScale {
+function laneLevels(height: number): LevelScale {
   const scale = scales.get(height) ?? levelScale(LANE_TOP_LU, LANE_BOTTOM_LU, height);
   scales.set(height, scale);
   return scale;

@@ -1,0 +1,263 @@
+import { availableParallelism } from 'node:os';
+import { Command } from '@commander-js/extra-typings';
+import { UNIT } from '@/core/measuring/clipReading';
+import { usualGoal } from '@/core/proposals/usualGoal';
+import type { LevelMeasure } from '@/core/programme/model';
+import { SHIPPED_TARGETS } from '@/core/check/shipped';
+import { FRAME_RATES } from '@/core/text/timecode';
+import { USUAL_MOST_HOURS } from '@/core/timeline/cut';
+import { levelCommand } from './level';
+import { levelManyCommand } from './levelMany';
+import { measureCommand } from './measure';
+import { renderCommand } from './render';
+import { say } from './say';
+import * as usage from './usage';
+import { UsageError } from './usage';
+
+const READ = `WAV, BWF, RF64, BW64, AIFF, CAF, FLAC, MP3, Ogg Vorbis and Opus are read, and the sound of MP4, MOV, Matroska, WebM and transport streams where it is one of these.`;
+
+const EXIT_CODES = 'Exit code: 0 all well, 1 a file failed or media was missing or ambiguous, 2 wrong usage.';
+
+const MEASURES: readonly LevelMeasure[] = [
+  'integrated',
+  'maxShortTerm',
+  'maxMomentary',
+  'truePeak',
+  'samplePeak',
+];
+const FORMATS = ['24', 'float'] as const;
+const RATES = FRAME_RATES.map(({ id }) => id);
+const TARGETS = SHIPPED_TARGETS.map(({ id }) => id);
+
+/** What a command ends with. */
+type Ended = (code: number) => void;
+
+/** The file or folder that an option names, or something else in words. */
+const named = usage.text;
+
+/** A command that says nothing by itself: what was called wrongly is thrown. */
+const quiet = <T extends Command>(command: T): T => {
+  command
+    .exitOverride()
+    .configureOutput({ writeOut: (text) => say(text.trimEnd()), writeErr: () => undefined });
+  return command;
+};
+
+const readSound = (command: Command) =>
+  command
+    .option('--json', 'figures as data, unrounded')
+    .option(
+      '--range <A-B>',
+      'only that part; times as 83.5, 1:23.5 or 1:02:03, either may be left out',
+      usage.range,
+    )
+    .option('--layout <ID>', `how the channels stand: ${usage.LAYOUTS}`, usage.layoutId)
+    .option('--track <N>', 'which sound of a file that holds several, from 1', usage.whole('track', 1000))
+    .option(
+      '--jobs <N>',
+      'files, and parts of long files, at a time; at most, and otherwise, as many as there are cores',
+      usage.jobs,
+    );
+
+interface Chosen {
+  readonly track?: number | undefined;
+  readonly layout?: string | undefined;
+  readonly range?: ReturnType<typeof usage.range> | undefined;
+  readonly jobs?: number | undefined;
+}
+
+const chosen = ({ track = 1, layout, range, jobs }: Chosen) => ({
+  choice: { track: track - 1, layoutId: layout ?? null, range: range ?? null },
+  jobs: jobs ?? availableParallelism(),
+});
+
+function measure(ended: Ended): Command {
+  const command = readSound(quiet(new Command('measure')))
+    .summary('loudness, range, peaks, noise floor and faults of sound files')
+    .description(
+      `Measures loudness, range, peaks, noise floor and faults of sound files. FILE may be a folder, a pattern, or - for standard input.\n\n${READ}`,
+    )
+    .argument('[FILE...]')
+    .option('--csv', 'one line a file')
+    .option('--series', 'with --json: loudness and peaks every 100 ms as well')
+    .option(
+      '--as-one <ID>',
+      'the mono files named are the channels of one sound of that layout, in its order',
+      usage.layoutId,
+    )
+    .option('--exact-peak', 'also the true peak at 16 times the rate')
+    .option(
+      '--dialogue <FILE>',
+      'also the loudness while somebody speaks, by a subtitle file (.srt or .vtt)',
+      named('dialogue'),
+    );
+  command.action(async (files, options) => {
+    usage.named(files, 'Name at least one file to measure.');
+    if (options.json && options.csv) throw new UsageError('Select --json or --csv, not both.');
+    if (options.series && !options.json) throw new UsageError('--series needs --json.');
+    const alone = (
+      [
+        ['range', options.range],
+        ['layout', options.layout],
+        ['track', options.track],
+        ['exact-peak', options.exactPeak],
+      ] as const
+    ).find(([, value]) => value !== undefined);
+    if (options.asOne !== undefined && alone)
+      throw new UsageError(`--${alone[0]} cannot be used with --as-one.`);
+    ended(
+      await measureCommand({
+        ...chosen(options),
+        files,
+        form: options.json ? 'json' : options.csv ? 'csv' : 'people',
+        asOne: options.asOne ?? null,
+        series: options.series ?? false,
+        exactPeak: options.exactPeak ?? false,
+        dialogue: options.dialogue ?? null,
+      }),
+    );
+  });
+  return command as unknown as Command;
+}
+
+function level(ended: Ended): Command {
+  const command = readSound(quiet(new Command('level')))
+    .summary('the gain that brings files to a target, never past its true-peak ceiling')
+    .description(
+      `The gain that brings a file to a target, never past its true-peak ceiling; with --each, --together or --plan many files by one proposal, every one of them explained.\n\n${READ}`,
+    )
+    .argument('[FILE...]')
+    .option('--target <ID>', `one of ${TARGETS.join(', ')}`)
+    .option(
+      '--by <WHAT>',
+      `what is brought to the target, integrated (as is usual) or truePeak; of many files also ${MEASURES.filter((one) => one !== 'integrated' && one !== 'truePeak').join(', ')}`,
+    )
+    .option('--out <PATH>', 'the file to write, of many files the folder to write to', named('out'))
+    .option(
+      '--format <WHAT>',
+      '24 (bits) or float; otherwise float where it comes as float, else 24',
+      usage.oneOf('format', FORMATS),
+    )
+    .option('--no-clobber', 'write no file that is there already; otherwise it is replaced, and that is said')
+    .optionsGroup('Of many files:')
+    .option('--each', 'every file by itself')
+    .option('--together', 'all by one gain, so that their balance stays')
+    .option(
+      '--sets <WHAT>',
+      'with --together: one gain a set; folder, or what the names of each set hold, parted by commas (* is anything); a file that none holds for stands by itself',
+      usage.sets,
+    )
+    .option('--goal <N>', 'where to, in LUFS, dBTP or dBFS; the target’s own figure otherwise')
+    .option('--ceiling <N>', 'true peak that none may pass, dBTP; the target’s otherwise')
+    .option(
+      '--plan <FILE>',
+      'by a plan; files lie in folders called dialogue, narration, music, music under, effects or ambience',
+      named('plan'),
+    )
+    .option('--report <FILE>', 'the proposal as .csv or .json', named('report'))
+    .option('--dry-run', 'write no sound');
+  command.action(async (files, options) => {
+    usage.named(files);
+    const target = SHIPPED_TARGETS.find(({ id }) => id === options.target);
+    if (!target)
+      throw new UsageError(
+        options.target === undefined
+          ? 'Select a target with --target.'
+          : `There is no target “${options.target}”; there are ${TARGETS.join(', ')}.`,
+      );
+    const { by = 'integrated', each, together, plan } = options;
+    const writing = { keepExisting: !options.clobber, fileFormat: options.format ?? 'asItComes' } as const;
+    const shared = { ...chosen(options), ...writing, target, json: options.json ?? false };
+    if (each || together || plan !== undefined) {
+      usage.named(files, 'Name at least one file to level.');
+      if (each && together) throw new UsageError('Select --each or --together, not both.');
+      if (options.sets !== undefined && !together) throw new UsageError('--sets needs --together.');
+      if (plan !== undefined && together) throw new UsageError('--plan levels each by itself.');
+      if (options.report !== undefined && !/\.(csv|json)$/i.test(options.report))
+        throw new UsageError('--report ends in .csv or .json.');
+      const measure = usage.oneOf('by', MEASURES)(by);
+      return ended(
+        await levelManyCommand({
+          ...shared,
+          files,
+          mode: together ? 'together' : 'each',
+          by: measure,
+          goal: usage.level(options.goal, 'goal', usualGoal(measure, target), [3, UNIT[measure]]),
+          ceiling: usage.level(options.ceiling, 'ceiling', target.maxTruePeakDbtp, [3, 'dBTP']),
+          sets: options.sets ?? null,
+          plan: plan ?? null,
+          out: options.dryRun ? null : (options.out ?? null),
+          report: options.report ?? null,
+        }),
+      );
+    }
+    const { goal, ceiling, report, dryRun, sets } = options;
+    const wrong = Object.entries({ goal, ceiling, report, 'dry-run': dryRun, sets }).find(
+      ([, value]) => value !== undefined,
+    );
+    if (wrong) throw new UsageError(`--${wrong[0]} needs --each or --together.`);
+    const file = usage.oneFile(files, 'Name exactly one file to level, or say --each or --together.');
+    const measure = usage.oneOf('by', ['integrated', 'truePeak'])(by);
+    ended(await levelCommand({ ...shared, file, by: measure, out: options.out ?? null }));
+  });
+  return command as unknown as Command;
+}
+
+function render(ended: Ended): Command {
+  const command = quiet(new Command('render'))
+    .summary('a cut of an edit system, mixed from its media and measured')
+    .description(
+      'Mixes a cut of an edit system (.otio or .edl) from its media, measures it, and tells every clip’s own figures.',
+    )
+    .argument('[CUT...]')
+    .usage('[options] CUT')
+    .option('--media <FOLDER>', 'where the media of the cut lies, folders within it included', named('media'))
+    .option('--out <FILE>', 'the file to write; what was written is measured', named('out'))
+    .option('--json', 'figures as data, unrounded')
+    .option('--range <A-B>', 'only that part; times as 83.5, 1:23.5 or 1:02:03', usage.range)
+    .option(
+      '--fps <RATE>',
+      `frame rate of a list’s timecode: ${RATES.join(', ')} (25 otherwise)`,
+      usage.oneOf('fps', RATES),
+    )
+    .option('--format <WHAT>', '24 (bits, as is usual) or float', usage.oneOf('format', FORMATS))
+    .option('--no-clobber', 'write no file that is there already; otherwise it is replaced, and that is said')
+    .option(
+      '--most-hours <N>',
+      `the longest programme that is taken for no mistake (1 to 1000; ${USUAL_MOST_HOURS} otherwise)`,
+      usage.whole('most-hours', 1000),
+    )
+    .option('--jobs <N>', 'media opened at a time', usage.jobs);
+  command.action(async (cuts, options) => {
+    const cut = usage.oneFile(cuts, 'Name exactly one cut to render.');
+    const { media, out, fps = '25' } = options;
+    if (media === undefined) throw new UsageError('Name the folder that holds the media with --media.');
+    if (out === undefined) throw new UsageError('Name the file to write with --out.');
+    const { choice, jobs } = chosen(options);
+    ended(
+      await renderCommand({
+        cut,
+        media,
+        out,
+        fileFormat: options.format ?? '24',
+        keepExisting: !options.clobber,
+        range: choice.range,
+        mostHours: options.mostHours ?? USUAL_MOST_HOURS,
+        frameRate: FRAME_RATES.find(({ id }) => id === fps)!,
+        json: options.json ?? false,
+        jobs,
+      }),
+    );
+  });
+  return command as unknown as Command;
+}
+
+/** All that can be called. @param ended told the exit code of what was done */
+export function program(version: string, ended: Ended): Command {
+  const all = quiet(new Command('dengung'))
+    .description('Dengung measures loudness and true peak, and sets gain to a delivery target.')
+    .version(version, '-v, --version', 'the version')
+    .addHelpText('after', `\n${EXIT_CODES}\n\nOptions of a command: dengung help COMMAND`);
+  for (const make of [measure, level, render]) all.addCommand(make(ended));
+  return all as unknown as Command;
+}
