@@ -5,7 +5,7 @@ import type { TimeRange } from '@/core/loudness/levelTrack';
 import type { LevelMeasure } from '@/core/programme/model';
 import type { ClipMeasurement } from './measureClip';
 
-export const UNIT: Readonly<Record<LevelMeasure, string>> = {
+export const UNIT: Readonly<Record<LevelMeasure, 'LUFS' | 'dBTP' | 'dBFS'>> = {
   integrated: 'LUFS',
   maxShortTerm: 'LUFS',
   maxMomentary: 'LUFS',

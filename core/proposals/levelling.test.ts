@@ -17,7 +17,7 @@ import { verdictOf } from '@/core/check/verdict';
 import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/testing/projects';
 import { noise, tones } from '@/core/testing/signals';
 import { fileGain, mendOf } from './fileGain';
-import { proposeProgrammeShift } from './programmeShift';
+import { shiftProposal } from './programmeShift';
 import { measuredClip, type LevelRequest, type MeasuredClip } from './proposal';
 import { gainsOf, propose, typedRow } from './propose';
 
@@ -310,24 +310,25 @@ describe('the programme brought to its target by one shift', () => {
     const history = await rendered(project, project.clips);
     const blocks = gatingBlocks(weightedEnergy(history), 48_000);
     const level = { blocks, truePeakDbtp: figuresOf(history).truePeakDbtp };
-    const shift = proposeProgrammeShift(level, project.clips, EBU_R128)!;
-    const after = applyGains(project, shift.gains);
+    const shift = shiftProposal(level, project.clips, EBU_R128)!;
+    const [row] = shift.rows;
+    const after = shift.edit(project, shift.rows);
     expect(figuresOf(await rendered(after, after.clips)).integratedLufs).toBeCloseTo(-23, 4);
-    expect(shift.truePeakAfter).toBeCloseTo(figuresOf(await rendered(after, after.clips)).truePeakDbtp!, 4);
-    const peaky = proposeProgrammeShift({ blocks, truePeakDbtp: -1.5 }, project.clips, {
+    expect(row!.truePeakAfter).toBeCloseTo(figuresOf(await rendered(after, after.clips)).truePeakDbtp!, 4);
+    const peaky = shiftProposal({ blocks, truePeakDbtp: -1.5 }, project.clips, {
       ...EBU_R128,
       integratedLufs: -3,
     })!;
-    expect(peaky).toMatchObject({ limitedBy: 'ceiling', shiftDb: 0.5 });
+    expect(peaky.rows).toMatchObject([{ limitedBy: 'ceiling', gainAfterDb: 0.5 }]);
+    const typed = peaky.typed(peaky.rows[0]!, 1);
+    expect(typed).toMatchObject({ limitedBy: null, passesCeiling: true, truePeakAfter: -0.5 });
+    const louder = peaky.edit(project, [typed]);
+    expect(louder.clips.map(({ gain }) => gain.db)).toEqual(project.clips.map(({ gain }) => gain.db + 1));
   });
 
   it('has nothing to say of silence', () => {
     expect(
-      proposeProgrammeShift(
-        { blocks: new Float64Array(9), truePeakDbtp: null },
-        [testClip({ id: 'a' })],
-        EBU_R128,
-      ),
+      shiftProposal({ blocks: new Float64Array(9), truePeakDbtp: null }, [testClip({ id: 'a' })], EBU_R128),
     ).toBeNull();
   });
 });

@@ -15,7 +15,7 @@ import { clipSound } from '@/core/signal/clipSound';
 import { measureClip, withBaseGain } from '@/core/measuring/measureClip';
 import { renderRange } from '@/core/signal/mix';
 import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/testing/projects';
-import { carriedOut, planPartOf, planShift, planSteps, stepSentence, withSteps } from './plan';
+import { carriedOut, planPartOf, planProposal, planShift, planSteps, stepSentence } from './plan';
 import { readPlan, writePlan } from './planFile';
 import { measuredClip, type MeasuredClip } from './proposal';
 import { readAt } from '@/core/measuring/clipReading';
@@ -45,9 +45,12 @@ const levelOf = (history: SubBlockHistory) => ({
 
 /** A plan from its first step to the shifted programme, as the product does it. */
 async function carryOut(project: Project, release: ReadonlySet<string> = new Set()): Promise<Project> {
-  const steps = planSteps(project, SPEECH_FIRST, await measured(project), { release });
-  const shift = planShift(levelOf(await programme(withSteps(project, steps))), project);
-  return carriedOut(project, SPEECH_FIRST, steps, shift?.changeDb ?? 0);
+  const entries = await measured(project);
+  const steps = planSteps(project, SPEECH_FIRST, entries, { release });
+  const proposal = planProposal(SPEECH_FIRST, steps, entries);
+  const planned = proposal.edit(project, proposal.rows);
+  const shift = planShift(levelOf(await programme(planned)), project);
+  return carriedOut(project, planned, SPEECH_FIRST, shift?.changeDb ?? 0);
 }
 
 /** A project with a track for every role. */

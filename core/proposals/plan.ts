@@ -3,6 +3,7 @@ import { dialogueRanges } from '@/core/programme/dialogue';
 import { clipEnd, type Clip, type Id, type Project, type Role } from '@/core/programme/model';
 import { everythingRoom, moveEverything } from '@/core/programme/edits/levels';
 import { applyGains } from '@/core/programme/edits/gain';
+import { CLIP_GAIN } from '@/core/programme/gainField';
 import { PLAN_PARTS, type Plan, type PlanPart } from '@/core/programme/plan';
 import { findingsOf, type Finding, type FindingLevels } from '@/core/check/findings';
 import type { Target } from '@/core/check/target';
@@ -11,7 +12,8 @@ import { integratedAt, solveGain } from '@/core/loudness/gainSolve';
 import { placeInClip, type PlaceTold } from './explain';
 import { isStale } from './ledger';
 import type { ProgrammeLevel } from './programmeShift';
-import { gainsOf, propose, wantExactPeak } from './propose';
+import { gainsOf, propose, typedRow, wantExactPeak } from './propose';
+import { typedWords, type Proposal } from './protocol';
 import { held, type Held } from './held';
 import type { LevelRequest, MeasuredClip, ProposalRow } from './proposal';
 
@@ -44,6 +46,8 @@ export interface PlanStep {
   readonly part: PlanPart;
   /** Where it is brought to, LUFS; `null` when the plan leaves it alone. */
   readonly goal: number | null;
+  /** What was asked for; `null` when the plan leaves it alone. */
+  readonly request: LevelRequest | null;
   readonly rows: readonly ProposalRow[];
   /** Clips whose gain was set by hand, which is kept. */
   readonly kept: readonly Id[];
@@ -98,7 +102,7 @@ export function planSteps(
     const all = entries.filter(({ clip }) => partOf(clip) === part);
     const byHand = all.filter(({ clip }) => clip.gain.reason.kind === 'byHand' && !release.has(clip.id));
     const kept = new Set(byHand.map(({ clip }) => clip.id));
-    if (!level) return { part, goal: null, rows: [], kept: [...kept], inexact: [] };
+    if (!level) return { part, goal: null, request: null, rows: [], kept: [...kept], inexact: [] };
     const goal = project.target.integratedLufs + level.relativeLu + shiftDb;
     const request: LevelRequest = {
       measure: level.measure,
@@ -121,7 +125,7 @@ export function planSteps(
       );
     });
     const inexact = wantExactPeak(proposal, wanted).map(({ clip }) => clip);
-    return { part, goal, rows: planned, kept: [...kept], inexact };
+    return { part, goal, request, rows: planned, kept: [...kept], inexact };
   });
 }
 
@@ -145,10 +149,28 @@ export function stepSentence({ goal, rows, kept }: PlanStep): string {
   return `${parts[0]} ${parts.slice(1).join(', ')}.`;
 }
 
-/** The programme with the gains of a plan's steps, before it is shifted to its target. */
-export function withSteps(project: Project, steps: readonly PlanStep[]): Project {
-  const rows = steps.flatMap((step) => step.rows.filter((row) => row.gainAfterDb !== row.gainBeforeDb));
-  return rows.length === 0 ? project : applyGains(project, gainsOf(rows));
+/** The gains of all steps as one proposal; the programme is shifted to its target afterwards, see {@link carriedOut}. */
+export function planProposal(
+  plan: Plan,
+  steps: readonly PlanStep[],
+  entries: readonly MeasuredClip[],
+  place: PlaceTold = placeInClip,
+): Proposal<ProposalRow> {
+  const byId = new Map(entries.map((entry) => [entry.id, entry]));
+  const requestOf = new Map(steps.flatMap(({ rows, request }) => rows.map(({ id }) => [id, request!])));
+  return {
+    rows: steps.flatMap(({ rows }) => rows),
+    unit: 'LUFS',
+    gives: 'gain',
+    range: CLIP_GAIN,
+    typed: (row, gainDb) => typedRow(byId.get(row.id)!, row, requestOf.get(row.id)!, gainDb, place),
+    inexact: steps.flatMap(({ inexact }) => inexact.map(({ id }) => id)),
+    edit: (project, rows) => {
+      const changed = rows.filter((row) => row.gainAfterDb !== row.gainBeforeDb);
+      return changed.length === 0 ? project : applyGains(project, gainsOf(changed));
+    },
+    step: (_, typed) => `Carry out the plan ${plan.name}${typedWords(typed)}`,
+  };
 }
 
 /** The common shift that brings the programme to its target. */
@@ -184,14 +206,9 @@ export function placesOverCeiling(levels: FindingLevels, shiftDb: number, target
     .map((finding) => ({ ...finding, worst: finding.worst + shiftDb }));
 }
 
-/** The programme with a plan carried out: its steps, then every track by the same shift. */
-export function carriedOut(
-  project: Project,
-  plan: Plan,
-  steps: readonly PlanStep[],
-  shiftDb: number,
-): Project {
-  const moved = moveEverything(withSteps(project, steps), shiftDb);
+/** A programme that has a plan's gains with every track moved by the same shift, and the plan remembered. */
+export function carriedOut(project: Project, planned: Project, plan: Plan, shiftDb: number): Project {
+  const moved = moveEverything(planned, shiftDb);
   const planShiftDb = project.planShiftDb + shiftDb;
   return moved === project && project.plan === plan ? project : { ...moved, plan, planShiftDb };
 }

@@ -11,7 +11,7 @@ import {
   type LevelMeasure,
   type LevelMode,
 } from '@/core/programme/model';
-import type { GainLimit } from './held';
+import type { ProposedRow } from './protocol';
 
 /** What to do with a clip whose true peak meets the ceiling before it reaches the goal. A limiter would be a third way. */
 export type CeilingPolicy = 'stop' | 'pass';
@@ -85,39 +85,20 @@ export const wholeSound = (
 });
 
 /** Why something gets no gain. */
-export type SkipReason = 'silent' | 'tooShort' | 'notMeasured';
+export type SkipReason = Exclude<ProposedRow['skipped'], 'noRest' | null>;
 
 /** One clip, source or file of a proposal. */
-export interface ProposalRow {
-  readonly id: Id;
-  /** What the measure reads with the present gain; `null` when it has no value. */
-  readonly before: number | null;
-  readonly gainBeforeDb: number;
-  /** The gain proposed; the present one when skipped. */
-  readonly gainAfterDb: number;
-  /** What the measure will read. */
-  readonly after: number | null;
-  /** Integrated loudness and true peak with the gain proposed. */
+export interface ProposalRow extends ProposedRow {
+  /** Integrated loudness with the gain proposed. */
   readonly integratedAfter: number | null;
-  readonly truePeakAfter: number | null;
-  /** The exact true peak with it, dBTP, where that is known and differs from the standard's by over 0.1 dB. */
-  readonly exactPeakAfter: number | null;
-  /** What is then heard of its quiet places, LUFS. */
-  readonly noiseFloorAfter: number | null;
-  readonly limitedBy: GainLimit;
-  /** Told to go past the ceiling, it does. */
-  readonly passesCeiling: boolean;
   readonly skipped: SkipReason | null;
-  /** What is worth a second look, each a full sentence. */
-  readonly warnings: readonly string[];
   /** A part of the clip is far over the rest: a gain on that part would serve better. */
   readonly uneven: boolean;
   readonly reason: GainReason;
-  /** The row explained in one sentence. */
-  readonly sentence: string;
 }
 
-export interface Proposal {
+/** Rows worked out as asked. */
+export interface Worked {
   readonly request: LevelRequest;
   readonly rows: readonly ProposalRow[];
 }

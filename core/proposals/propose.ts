@@ -6,7 +6,7 @@ import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { exactPeakMatters, exactPeakToShow } from './exactPeak';
 import { explain, farPart, placeInClip, SKIPPED, warningsOf, type PlaceTold, type Shared } from './explain';
 import { held, heldTogether, type Held } from './held';
-import type { LevelRequest, Proposal, ProposalRow, SkipReason, Subject } from './proposal';
+import type { LevelRequest, Worked, ProposalRow, SkipReason, Subject } from './proposal';
 import {
   gained,
   gatingBlocksOf,
@@ -49,11 +49,12 @@ function heldOf({ gain, range, measurement }: Measured, wantedDb: number, reques
 }
 
 function skippedRow(entry: Subject, request: LevelRequest, skipped: SkipReason): ProposalRow {
-  const { id, gain, measurement } = entry;
+  const { id, name, gain, measurement } = entry;
   const now = gain.db;
   const before = measurement ? readAt(measurement, request.measure, now) : null;
   return {
     id,
+    name,
     before,
     gainBeforeDb: now,
     gainAfterDb: now,
@@ -109,6 +110,7 @@ function row(entry: Measured, request: LevelRequest, outcome: Outcome, place: Pl
   const truePeakAfter = figures.exactPeakAfter ?? figures.truePeakAfter;
   return {
     id: entry.id,
+    name: entry.name,
     ...figures,
     limitedBy,
     skipped: null,
@@ -222,7 +224,7 @@ export function propose<S extends Subject>(
   subjects: readonly S[],
   request: LevelRequest,
   { setOf = () => '', place = placeInClip }: { setOf?: (subject: S) => string; place?: PlaceTold } = {},
-): Proposal {
+): Worked {
   if (request.mode === 'each') return { request, rows: proposeEach(subjects, request, place) };
   const sets = new Map<string, S[]>();
   for (const entry of subjects) {
@@ -243,7 +245,7 @@ export function propose<S extends Subject>(
 }
 
 /** Those whose exact true peak has to be known before a proposal can promise to keep the ceiling. */
-export function wantExactPeak<S extends Subject>({ request, rows }: Proposal, subjects: readonly S[]): S[] {
+export function wantExactPeak<S extends Subject>({ request, rows }: Worked, subjects: readonly S[]): S[] {
   if (request.policy === 'pass') return [];
   return subjects.filter(({ measurement }, i) => {
     const row = rows[i]!;

@@ -2,7 +2,7 @@ import { moveClips, removeClips } from '@/core/programme/edits/clips';
 import { groupClips, ungroup } from '@/core/programme/edits/groups';
 import { outermostOf } from '@/core/programme/groups';
 import { clipEnd, type Clip, type Id, type Project } from '@/core/programme/model';
-import { count } from '../parts/words';
+import { count } from '@/core/text/words';
 import { cutActions } from '../programme/cutActions';
 import { newId } from '../session/newId';
 import { burstKey } from './burst';

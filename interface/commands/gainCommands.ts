@@ -1,6 +1,6 @@
 import { changeLevel, resetLevel } from '@/core/programme/edits/groups';
 import { signed } from '@/core/text/figures';
-import { count } from '../parts/words';
+import { count } from '@/core/text/words';
 import type { SectionChange } from '@/core/programme/edits/sections';
 import { coveredBy } from '@/core/programme/sections';
 import { changePart } from '../programme/sections/sectionActions';

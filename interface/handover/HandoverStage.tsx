@@ -20,7 +20,7 @@ import { FailureNote } from '../parts/FailureNote';
 import { FormatChoice } from '../parts/FormatChoice';
 import { ProgressLine } from '../parts/ProgressLine';
 import { fileName, saveBlob } from '../parts/saveBlob';
-import { count } from '../parts/words';
+import { count } from '@/core/text/words';
 import { WrongFile } from '../parts/WrongFile';
 import type { HandedOver } from '../session/handover';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';

@@ -1,7 +1,7 @@
 import WarningIcon from '@mui/icons-material/WarningAmber';
 import MenuItem from '@mui/material/MenuItem';
 import { saveBlob } from './saveBlob';
-import { count } from './words';
+import { count } from '@/core/text/words';
 
 /** A line of a menu: entries of a list that were kept but cannot be read; saved as a file when chosen. */
 export function UnreadableItem({

@@ -10,12 +10,11 @@ import { CompareFigures } from './CompareFigures';
 import { FailureNote } from './FailureNote';
 import { FormatChoice } from './FormatChoice';
 import { LevelMark } from './LevelMark';
-import { NameField } from './NameField';
+import { NameField } from '../editing/NameField';
 import { PickFiles } from './PickFiles';
 import { ProgressLine } from './ProgressLine';
-import { FIGURES, LEVELLED, ROWS } from './specimens/made';
-import { useTyped } from './useTyped';
-import { VirtualTable } from './VirtualTable';
+import { FIGURES, LEVELLED } from './specimens/made';
+import { useTyped } from '../editing/useTyped';
 import { WrongFile } from './WrongFile';
 
 afterEach(cleanup);
@@ -129,27 +128,5 @@ describe('what is typed and picked', () => {
     await userEvent.upload(input, files);
     const [[given]] = onFiles.mock.calls as [[File[]]];
     expect(given.map(({ name }) => name)).toEqual(['a.wav']);
-  });
-});
-
-describe('a table of many rows', () => {
-  it('says how many there are, and has its columns named', () => {
-    render(
-      <VirtualTable
-        label="Clips"
-        rows={ROWS}
-        rowHeight={30}
-        keyOf={({ name }) => name}
-        rowProps={({ name }) => ({ 'data-row': name })}
-        columns={[
-          { heading: '', spoken: 'Apply', width: '20px', cell: () => null },
-          { heading: 'Clip', width: '1fr', cell: ({ name }) => name },
-        ]}
-      />,
-    );
-    const table = screen.getByRole('table', { name: 'Clips' });
-    expect(table.getAttribute('aria-rowcount')).toBe(String(ROWS.length));
-    expect(within(table).getByRole('columnheader', { name: 'Apply' })).toBeDefined();
-    expect(within(table).getByRole('columnheader', { name: 'Clip' })).toBeDefined();
   });
 });

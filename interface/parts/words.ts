@@ -4,11 +4,6 @@ import { figure } from '@/core/text/figures';
 import type { GainReason, Role } from '@/core/programme/model';
 import { withUnit } from '@/core/text/figures';
 
-/** “1 clip”, “3 clips”. */
-export function count(n: number, one: string, many = `${one}s`): string {
-  return `${n.toLocaleString('en')} ${n === 1 ? one : many}`;
-}
-
 /** “3.4 LU under”, “on target”, “0.6 dB below the limit”. */
 export function deviationWords({ deviation, deviationUnit, tolerance, state }: FigureVerdict): string {
   if (deviation === null) return 'nothing to measure';

@@ -7,15 +7,17 @@ import Link from 'next/link';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { programmeFrames } from '@/core/programme/model';
 import { DropArea } from '../parts/DropArea';
+import { Resizable } from '../parts/Resizable';
 import { useProject, useSession } from '../session/SessionContext';
 import { ImportList } from '../sources/ImportList';
+import { Arrange } from './arrange';
 import { Ladder } from './ladder/Ladder';
 import { Lanes } from './lanes/Lanes';
 import { Ledger } from './ledger/Ledger';
 import { LevelSheet } from './level/LevelSheet';
 import { ShiftSheet } from './level/ShiftSheet';
 import { SideSheet } from './side/SideSheet';
-import { changeLook, loadLook, useLook } from './look';
+import { changeLook, loadLook, SHEET_HEIGHTS, useLook } from './look';
 import { PlanSheet } from './plan/PlanSheet';
 import { PartsSheet } from './sections/PartsSheet';
 import { ProgrammeMeter } from './meters/ProgrammeMeter';
@@ -23,6 +25,9 @@ import { Skyline, SKYLINE_HEIGHT } from './Skyline';
 import { Transport } from './transport/Transport';
 import type { Hands } from './useDesk';
 import { useLaneView } from './lanes/useLaneView';
+
+/** So much stays for the face over a sheet: the skyline, the ruler and two lanes, CSS pixels. */
+const LEAST_FACE = 290;
 
 function EmptyHint() {
   const { id, sources } = useProject();
@@ -46,11 +51,12 @@ function EmptyHint() {
 export function ProgrammeStage() {
   const session = useSession();
   const project = useProject();
-  const { big, face } = useLook();
+  const { big, face, sideWidth, sheetHeights } = useLook();
   useEffect(() => void loadLook(), []);
   const gainField = useRef<HTMLInputElement>(null);
   const [sheet, setSheet] = useState<'clips' | 'programme' | 'plan' | 'parts' | null>(null);
-  const view = useLaneView(programmeFrames(project) / project.sampleRate, project.tracks.length);
+  const trackIds = useMemo(() => project.tracks.map(({ id }) => id), [project.tracks]);
+  const view = useLaneView(programmeFrames(project) / project.sampleRate, trackIds);
   const close = useCallback(() => setSheet(null), []);
   const hands = useMemo(
     (): Hands => ({
@@ -66,44 +72,70 @@ export function ProgrammeStage() {
     }),
     [],
   );
+  const sheets = {
+    clips: <LevelSheet onClose={close} onFindParts={hands.findParts} />,
+    parts: <PartsSheet onClose={close} />,
+    plan: <PlanSheet onClose={close} />,
+    programme: <ShiftSheet onClose={close} />,
+  };
   return (
     <DropArea
       label="Drop to bring these files in as sources"
       onFiles={(files) => void session.addFiles(files)}
     >
       <Transport view={view} hands={hands} />
-      <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
-        <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
-          {!big && (
-            <Box
-              sx={{
-                display: 'flex',
-                gap: 1.5,
-                px: 1.5,
-                pt: 0.5,
-                pb: 0.75,
-                borderBottom: 1,
-                borderColor: 'divider',
-              }}
+      <Arrange pixelsPerSecond={view.pixelsPerSecond}>
+        <Resizable
+          side="right"
+          label="the side sheet"
+          size={sideWidth}
+          least={220}
+          leastMain={480}
+          onSize={(width) => changeLook({ sideWidth: width })}
+          main={
+            <Resizable
+              side="bottom"
+              label="the sheet"
+              size={(sheet && (sheetHeights[sheet] ?? SHEET_HEIGHTS[sheet])) ?? 0}
+              least={120}
+              leastMain={big ? 120 : LEAST_FACE}
+              onSize={(height) => sheet && changeLook({ sheetHeights: { ...sheetHeights, [sheet]: height } })}
+              main={
+                <>
+                  {!big && (
+                    <Box
+                      sx={{
+                        display: 'flex',
+                        flex: 'none',
+                        gap: 1.5,
+                        px: 1.5,
+                        pt: 0.5,
+                        pb: 0.75,
+                        borderBottom: 1,
+                        borderColor: 'divider',
+                      }}
+                    >
+                      <Skyline view={view} />
+                      <ProgrammeMeter height={SKYLINE_HEIGHT} />
+                    </Box>
+                  )}
+                  <ImportList />
+                  {project.clips.length === 0 && <EmptyHint />}
+                  {face === 'lanes' && <Lanes view={view} hands={hands} />}
+                  {face === 'ledger' && <Ledger hands={hands} />}
+                  {face === 'ladder' && <Ladder hands={hands} />}
+                </>
+              }
             >
-              <Skyline view={view} />
-              <ProgrammeMeter height={SKYLINE_HEIGHT} />
-            </Box>
+              {sheet && sheets[sheet]}
+            </Resizable>
+          }
+        >
+          {!big && (
+            <SideSheet gainField={gainField} onOpenLevel={hands.levelClips} onFindParts={hands.findParts} />
           )}
-          <ImportList />
-          {project.clips.length === 0 && <EmptyHint />}
-          {face === 'lanes' && <Lanes view={view} hands={hands} />}
-          {face === 'ledger' && <Ledger hands={hands} />}
-          {face === 'ladder' && <Ladder hands={hands} />}
-          {sheet === 'clips' && <LevelSheet onClose={close} onFindParts={hands.findParts} />}
-          {sheet === 'parts' && <PartsSheet onClose={close} />}
-          {sheet === 'plan' && <PlanSheet onClose={close} />}
-          {sheet === 'programme' && <ShiftSheet onClose={close} />}
-        </Box>
-        {!big && (
-          <SideSheet gainField={gainField} onOpenLevel={hands.levelClips} onFindParts={hands.findParts} />
-        )}
-      </Box>
+        </Resizable>
+      </Arrange>
     </DropArea>
   );
 }

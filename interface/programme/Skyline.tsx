@@ -12,7 +12,7 @@ import { freshContext, themeColour } from '../parts/canvas';
 import { levelScale, levelTicks } from '../parts/levelScale';
 import { drawOverMark } from '../parts/overMarks';
 import { useElementSize } from '../parts/useElementSize';
-import { count } from '../parts/words';
+import { count } from '@/core/text/words';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { useThemeMode } from '../theme/ThemeSwitch';
 import { LANE_BOTTOM_LU, LANE_TOP_LU } from './lanes/laneScale';

@@ -1,7 +1,7 @@
 import { pasteClips, removeAndClose, splitClips, trimClips } from '@/core/programme/edits/cutting';
 import { removeClips } from '@/core/programme/edits/clips';
 import { clipEnd, type Clip, type Id } from '@/core/programme/model';
-import { count } from '../parts/words';
+import { count } from '@/core/text/words';
 import { newId } from '../session/newId';
 import type { Session } from '../session/session';
 

@@ -1,6 +1,7 @@
-import { boolean, number, object, string } from 'yup';
+import { boolean, lazy, number, object, string } from 'yup';
 import { useStore } from 'zustand';
 import { createStore } from 'zustand/vanilla';
+import type { Id } from '@/core/programme/model';
 import { RAMP_SECONDS } from '@/core/programme/sections';
 import { getPreference, putPreference } from '@/storage/preferences';
 
@@ -21,9 +22,29 @@ export interface Look {
   readonly loudness: boolean;
   /** LU under the horizon that meters reach down to. */
   readonly meterDepth: number;
+  /** Width of the side sheet, and of the track heads, CSS pixels. */
+  readonly sideWidth: number;
+  readonly headWidth: number;
+  /** Heights of the bottom sheets that were set by hand, CSS pixels. */
+  readonly sheetHeights: Readonly<Partial<Record<Sheet, number>>>;
+  /** Heights of single lanes relative to what they take by themselves, by the track's id. */
+  readonly laneHeights: Readonly<Record<Id, number>>;
   /** How long the gain ramps into and out of a part that is changed, seconds. */
   readonly rampSeconds: number;
 }
+
+/** What can be opened under a stage. */
+export type Sheet = 'clips' | 'programme' | 'plan' | 'parts' | 'sources';
+
+/** Heights of bottom sheets as they come, CSS pixels. */
+export const SHEET_HEIGHTS: Readonly<Record<Sheet, number>> = {
+  ...{ clips: 330, programme: 180, plan: 350, parts: 290, sources: 330 },
+};
+/** Bounds of what is set by hand, CSS pixels; of lane heights relative to what they take by themselves. */
+export const USUAL_HEAD_WIDTH = 204;
+export const HEAD_WIDTHS = [150, 420] as const;
+export const LANE_FACTORS = [0.3, 5] as const;
+const SIDE_WIDTHS = [220, 720] as const;
 
 export const METER_DEPTHS = [12, 30, 60] as const;
 /** Ramps that can be asked for, seconds. */
@@ -32,8 +53,19 @@ export const LONGEST_RAMP = 5;
 
 const LOOK: Look = {
   ...{ face: 'lanes', big: false, height: 1, mirrored: false, loudness: false, meterDepth: 30 },
+  ...{ sideWidth: 304, headWidth: USUAL_HEAD_WIDTH, sheetHeights: {}, laneHeights: {} },
   rampSeconds: RAMP_SECONDS,
 };
+
+/** Numbers by any names. */
+const numbers = ([min, max]: readonly [number, number]) =>
+  lazy((record: unknown) =>
+    object(
+      Object.fromEntries(
+        Object.keys(Object(record) as object).map((name) => [name, number().required().min(min).max(max)]),
+      ),
+    ).optional(),
+  );
 
 const stored = object({
   face: string().required().oneOf(FACES),
@@ -42,6 +74,10 @@ const stored = object({
   mirrored: boolean().required(),
   loudness: boolean().required(),
   meterDepth: number().required().oneOf(METER_DEPTHS),
+  sideWidth: number().optional().min(SIDE_WIDTHS[0]).max(SIDE_WIDTHS[1]),
+  headWidth: number().optional().min(HEAD_WIDTHS[0]).max(HEAD_WIDTHS[1]),
+  sheetHeights: numbers([80, 2000]),
+  laneHeights: numbers(LANE_FACTORS),
   rampSeconds: number().optional().min(SHORTEST_RAMP).max(LONGEST_RAMP),
 });
 

@@ -47,6 +47,18 @@ export function useMeasuredClips(clips: readonly Clip[]): readonly MeasuredClip[
   );
 }
 
+/** The same of the programme at rest, whatever is previewed: a proposal does not rest on itself. */
+export function useMeasuredAtRest(clips: readonly Clip[]): readonly MeasuredClip[] {
+  const session = useSession();
+  const project = useSessionState((state) => state.history.project);
+  const measurements = useSessionState((state) => state.clipMeasurements);
+  return useMemo(
+    () => measuredClips(session, project, clips),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- measurements are read through the session
+    [session, project, clips, measurements],
+  );
+}
+
 /** Tells a place in a clip as the programme's time. */
 export function usePlaceTold(): PlaceTold {
   // At rest: what a proposal shows for a moment must not change the proposal.

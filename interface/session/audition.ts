@@ -12,7 +12,7 @@ interface AuditionState {
 }
 
 /** A source as a programme of its own, so that it is heard by the same code. */
-function alone(source: Source) {
+function alone(source: Source, trimDb: number) {
   const empty = newProject('audition', source.name, 'track');
   const { id: sourceId, name, frames: length } = source;
   const layoutId = source.layout.labels.length === 1 ? layoutFor(1).id : empty.layoutId;
@@ -31,6 +31,7 @@ function alone(source: Source) {
         length,
         sourceStart: 0,
         ...PLAIN_CLIP,
+        trimDb,
       },
     ],
   };
@@ -48,11 +49,11 @@ export class Audition {
     this.playback = new Playback(stretch, () => this.store.setState({ heardId: null }));
   }
 
-  /** Plays a source from a place to another, seconds. */
-  play(source: Source, from: number, to = Infinity): Promise<void> {
+  /** Plays a source from a place to another, seconds. @param trimDb as recorded when left out */
+  play(source: Source, from: number, to = Infinity, trimDb = 0): Promise<void> {
     const frame = (seconds: number): number =>
       Math.round(Math.max(0, Math.min(source.frames, seconds * source.sampleRate)));
-    return this.start(source.id, alone(source), frame(from), frame(to));
+    return this.start(source.id, alone(source, trimDb), frame(from), frame(to));
   }
 
   /**

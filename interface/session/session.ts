@@ -3,13 +3,12 @@ import { doStep, redoStep, undoStep, type History } from '@/core/programme/histo
 import { changeLevel, withoutEmptyGroups } from '@/core/programme/edits/groups';
 import { baseDbOf, type GainRoom } from '@/core/programme/clipGain';
 import type { Moving } from '@/core/measuring/moving';
-import type { ProgrammeLevels } from '@/core/measuring/movingFigures';
 import { PEAK_BLOCKS_PER_SECOND, PEAK_SUB_BLOCKS } from '@/core/loudness/subBlocks';
 import { withGroups } from '@/core/programme/groups';
-import { type Clip, type Id, type Project } from '@/core/programme/model';
+import { type Clip, type Id, type Project, type Source } from '@/core/programme/model';
 import { withBaseGain, type ClipMeasurement } from '@/core/measuring/measureClip';
 import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
-import type { Solved } from '@/engine/protocol';
+import type { ProgrammeSummary, Solved } from '@/engine/protocol';
 import { ProgrammeEngine } from '@/engine/programmeEngine';
 import { getAudio } from '@/storage/audio';
 import { sourceKey } from '@/storage/measurements';
@@ -54,7 +53,7 @@ export class Session {
   private measured: {
     readonly project: Project;
     readonly playable: Project;
-    readonly levels: ProgrammeLevels;
+    readonly levels: ProgrammeSummary;
   } | null = null;
   private measureQueued = false;
   private measureTask = 0;
@@ -70,6 +69,7 @@ export class Session {
       imports: [],
       cuts: [],
       sourceMeasurements: new Map(),
+      exactSourcePeaks: new Map(),
       clipMeasurements: new Map(),
       programme: null,
       ghosts: new Map(),
@@ -112,6 +112,7 @@ export class Session {
       (key, measurement) =>
         this.set({ sourceMeasurements: new Map(this.state.sourceMeasurements).set(key, measurement) }),
       (measureFailure) => this.set({ measureFailure }),
+      (key, peak) => this.set({ exactSourcePeaks: new Map(this.state.exactSourcePeaks).set(key, peak) }),
     );
     this.imports = new Imports({
       jobs: () => this.state.imports,
@@ -375,9 +376,20 @@ export class Session {
     } else if ('failure' in outcome) this.set({ measuring: null, measureFailure: outcome.failure });
   }
 
+  /** The measurement of the programme at rest; `null` while it is of an older state. */
+  measurementAtRest(project: Project): ProgrammeSummary | null {
+    return this.measured?.project === project ? this.measured.levels : null;
+  }
+
   /** Works out the exact true peaks of clips, so that a proposal can promise to keep the ceiling. */
   findExactPeaks(clips: readonly Clip[]): void {
     this.clipMeasurer.wantExact(this.project, clips);
+  }
+
+  /** The same for sources. */
+  findExactSourcePeaks(sources: readonly Source[]): void {
+    const { sourceMeasurements, exactSourcePeaks } = this.state;
+    void this.sourceMeasurer.wantExact(sources, sourceMeasurements, exactSourcePeaks);
   }
 
   /** Every clip's own measurement before its own gain, with all else that lies on it, if it is there yet. */

@@ -9,12 +9,15 @@ import { keptOf } from './importFile';
 /** Sees to it that every source is measured as its channels are declared: from the store, else from the workers. */
 export class SourceMeasurer {
   private readonly underWay = new Set<string>();
+  /** Sources whose exact true peak is being worked out. */
+  private readonly exact = new Set<string>();
   private readonly controller = new AbortController();
 
   constructor(
     private readonly audioOf: (audioKey: string) => Blob | undefined,
     private readonly onMeasured: (key: string, measurement: SoundMeasurement) => void,
     private readonly onFailed: (failure: Failure) => void,
+    private readonly onExact: (key: string, truePeakDbtp: number | null) => void,
   ) {}
 
   /** Asks for what is missing. */
@@ -25,6 +28,28 @@ export class SourceMeasurer {
       if (!blob || known.has(key) || this.underWay.has(key)) continue;
       this.underWay.add(key);
       void this.measure(key, source, blob).finally(() => this.underWay.delete(key));
+    }
+  }
+
+  /** Works out the exact true peaks of sources that have been measured, one after the other. */
+  async wantExact(
+    sources: readonly Source[],
+    measurements: ReadonlyMap<string, SoundMeasurement>,
+    known: ReadonlyMap<string, number | null>,
+  ): Promise<void> {
+    for (const source of sources) {
+      const key = sourceKey(source);
+      const sound = measurements.get(key);
+      if (!sound || known.has(key) || this.exact.has(key)) continue;
+      this.exact.add(key);
+      const blob = this.audioOf(source.audioKey);
+      const { signal } = this.controller;
+      const outcome = blob && (await measurePool().exactPeak(blob, sound.truePeaks, signal, () => undefined));
+      this.exact.delete(key);
+      if (signal.aborted) return;
+      if (outcome && 'failure' in outcome) this.onFailed(outcome.failure);
+      // Where there is none, the standard's figure has to do: what waits for it would wait for ever.
+      this.onExact(key, outcome && 'ok' in outcome ? outcome.ok.truePeakDbtp : null);
     }
   }
 

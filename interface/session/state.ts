@@ -51,6 +51,8 @@ export interface SessionState {
   readonly cuts: readonly PendingCut[];
   /** By source key, see `sourceKey`. */
   readonly sourceMeasurements: ReadonlyMap<string, SoundMeasurement>;
+  /** Exact true peaks of sources by their keys, dBTP, where one was wanted; `null` for silence, or where none could be found. */
+  readonly exactSourcePeaks: ReadonlyMap<string, number | null>;
   /** By clip key. */
   readonly clipMeasurements: ReadonlyMap<string, ClipMeasurement>;
   readonly programme: ProgrammeSummary | null;

@@ -14,7 +14,6 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
-import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import NextLink from 'next/link';
 import { useRouter } from 'next/navigation';
@@ -37,6 +36,7 @@ import {
   saveProject,
   type ShelfEntry,
 } from '@/storage/projects';
+import { NameField } from '../editing/NameField';
 import { FailureNote } from '../parts/FailureNote';
 import { newId } from '../session/newId';
 import { whileClosed } from '../session/projectLock';
@@ -115,20 +115,15 @@ function Row({
   onBinned: (entry: ShelfEntry) => void;
 }) {
   const [menu, setMenu] = useState<HTMLElement | null>(null);
-  const [draft, setDraft] = useState<string | null>(null);
+  const [renaming, setRenaming] = useState(false);
   const choose = (action: () => void) => () => {
     setMenu(null);
     action();
   };
-  const finish = (): void => {
-    const name = draft?.trim();
-    setDraft(null);
-    if (name && name !== entry.name) void shelf.actOn(entry.id, entry.name, () => rename(entry.id, name));
-  };
   return (
     <TableRow hover>
       <TableCell>
-        {draft === null ? (
+        {!renaming ? (
           <Link
             component={NextLink}
             href={`/project/${entry.id}/${entry.clips > 0 ? 'programme' : 'sources'}`}
@@ -137,17 +132,14 @@ function Row({
             {entry.name}
           </Link>
         ) : (
-          <TextField
-            value={draft}
+          <NameField
+            label="New name"
+            name={entry.name}
+            most={120}
             autoFocus
-            variant="standard"
-            slotProps={{ htmlInput: { 'aria-label': 'New name', maxLength: 120 } }}
-            onChange={(event) => setDraft(event.target.value)}
-            onBlur={finish}
-            onKeyDown={(event) => {
-              if (event.key === 'Enter') finish();
-              if (event.key === 'Escape') setDraft(null);
-            }}
+            sx={{ fontSize: 'inherit', width: '100%' }}
+            onName={(name) => void shelf.actOn(entry.id, entry.name, () => rename(entry.id, name))}
+            onDone={() => setRenaming(false)}
           />
         )}
       </TableCell>
@@ -172,7 +164,7 @@ function Row({
           disableRestoreFocus
           slotProps={{ list: { dense: true } }}
         >
-          <MenuItem onClick={choose(() => setDraft(entry.name))}>Rename</MenuItem>
+          <MenuItem onClick={choose(() => setRenaming(true))}>Rename</MenuItem>
           <MenuItem
             onClick={choose(
               () =>

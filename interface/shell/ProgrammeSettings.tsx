@@ -20,7 +20,7 @@ import {
 import type { MonoLaw } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
 import { FRAME_RATES } from '@/core/text/timecode';
-import { PlaceField } from '../programme/PlaceField';
+import { PlaceField } from '../editing/PlaceField';
 import { useProject, useSession } from '../session/SessionContext';
 
 const LAWS: Readonly<Record<MonoLaw, string>> = {

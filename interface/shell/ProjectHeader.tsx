@@ -15,7 +15,7 @@ import Link from 'next/link';
 import { usePathname, useRouter } from 'next/navigation';
 import { useEffect, useState, type MouseEvent } from 'react';
 import { renameProject } from '@/core/programme/edits/project';
-import { NameField } from '../parts/NameField';
+import { NameField } from '../editing/NameField';
 import { saveProjectFile } from '../session/projectFile';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { ProgrammeSettings } from './ProgrammeSettings';

@@ -11,7 +11,7 @@ import { verdictOf } from '@/core/check/verdict';
 import { clock, figure } from '@/core/text/figures';
 import { FailureNote } from '../parts/FailureNote';
 import { NO_FIGURES } from '../parts/noFigures';
-import { count } from '../parts/words';
+import { count } from '@/core/text/words';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { shownFigures } from '../session/state';
 import { TargetMenu } from '../targets/TargetMenu';

@@ -3,7 +3,7 @@
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import type { Source } from '@/core/programme/model';
-import { count } from '../parts/words';
+import { count } from '@/core/text/words';
 import { useProject } from '../session/SessionContext';
 
 /** How many clips of the chosen sources are placed already. */

@@ -11,7 +11,7 @@ import { relinkCandidates } from '@/core/timeline/relink';
 import type { Source } from '@/core/programme/model';
 import { placeCut, type MissingMedia } from '@/core/timeline/toProject';
 import { FailureNote } from '../parts/FailureNote';
-import { count } from '../parts/words';
+import { count } from '@/core/text/words';
 import { sourcesFor } from '../session/cuts';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import type { PendingCut } from '../session/state';

@@ -6,7 +6,7 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import LinearProgress from '@mui/material/LinearProgress';
 import { byteSize } from '@/core/text/figures';
-import { count } from '../parts/words';
+import { count } from '@/core/text/words';
 import { useSession, useSessionState } from '../session/SessionContext';
 import type { ImportJob } from '../session/state';
 

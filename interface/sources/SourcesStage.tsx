@@ -1,117 +1,31 @@
 'use client';
 
 import { sourceKey } from '@/storage/measurements';
-import PlaceIcon from '@mui/icons-material/LowPriority';
 import FolderIcon from '@mui/icons-material/CreateNewFolderOutlined';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
-import Menu from '@mui/material/Menu';
-import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { useMemo, useRef, useState } from 'react';
-import { DECLARABLE, type Layout } from '@/core/audio/layout';
-import { commonName, inChannelOrder } from '@/core/audio/channelNames';
-import { appendSources } from '@/core/programme/edits/clips';
+import { useEffect, useMemo, useState } from 'react';
 import { removeSources } from '@/core/programme/edits/project';
-import type { Id, Source } from '@/core/programme/model';
+import type { Id } from '@/core/programme/model';
 import { DropArea } from '../parts/DropArea';
+import { Resizable } from '../parts/Resizable';
 import { PickFiles } from '../parts/PickFiles';
-import { count, ROLE_NAMES } from '../parts/words';
-import { newId } from '../session/newId';
+import { ColumnMenu } from '../parts/table/ColumnMenu';
+import { DataTable } from '../parts/table/DataTable';
+import { useDataTable } from '../parts/table/useDataTable';
+import { count } from '@/core/text/words';
+import { changeLook, loadLook, SHEET_HEIGHTS, useLook } from '../programme/look';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
-import { FIGURE_COLUMNS, GRID } from './columns';
+import { sourceColumns, type SourceRow } from './columns';
+import { SourceDetails } from './details/SourceDetails';
 import { ImportList } from './ImportList';
 import { CutList } from './CutList';
 import { LevelSources } from './LevelSources';
+import { CombineMenu, PlaceMenu } from './sourceMenus';
 import { TrimMenu } from './TrimMenu';
-import { SourceRow } from './SourceRow';
-
-function PlaceMenu({ chosen }: { chosen: readonly Source[] }) {
-  const session = useSession();
-  const { tracks } = useProject();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const place = (trackId: Id, trackName: string): void => {
-    setAnchor(null);
-    const placements = chosen.map((source) => ({ clipId: newId(), sourceId: source.id }));
-    session.do(`Place ${count(placements.length, 'clip')} on ${trackName}`, (project) =>
-      appendSources(project, trackId, placements),
-    );
-  };
-  return (
-    <>
-      <Button
-        variant="outlined"
-        disabled={chosen.length === 0}
-        startIcon={<PlaceIcon />}
-        aria-haspopup="menu"
-        onClick={(event) => setAnchor(event.currentTarget)}
-      >
-        Place end to end on…
-      </Button>
-      <Menu
-        anchorEl={anchor}
-        open={anchor !== null}
-        onClose={() => setAnchor(null)}
-        slotProps={{ list: { dense: true } }}
-      >
-        {tracks.map((track) => (
-          <MenuItem key={track.id} onClick={() => place(track.id, track.name)}>
-            {track.name}
-            <Box component="span" sx={{ ml: 2, color: 'text.secondary', fontSize: 12 }}>
-              {ROLE_NAMES[track.role]}
-            </Box>
-          </MenuItem>
-        ))}
-      </Menu>
-    </>
-  );
-}
-
-/** Mono sources in the order in which they were chosen become one of several channels. */
-function CombineMenu({ chosen, onDone }: { chosen: readonly Source[]; onDone: () => void }) {
-  const session = useSession();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const ordered = useMemo(() => inChannelOrder(chosen), [chosen]);
-  const layouts = DECLARABLE.filter((layout) => layout.labels.length === chosen.length);
-  const rates = new Set(chosen.map((source) => source.sampleRate));
-  const fits =
-    chosen.length > 1 &&
-    chosen.every((source) => source.layout.labels.length === 1) &&
-    rates.size === 1 &&
-    layouts.length > 0;
-  const combine = (layout: Layout): void => {
-    setAnchor(null);
-    const name = `${commonName(ordered.map((source) => source.name))} ${layout.name}`;
-    onDone();
-    void session.imports.combine(ordered, layout.id, name);
-  };
-  return (
-    <>
-      <Button
-        color="inherit"
-        disabled={!fits}
-        aria-haspopup="menu"
-        onClick={(event) => setAnchor(event.currentTarget)}
-      >
-        Put together as…
-      </Button>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        {layouts.map((layout) => (
-          <MenuItem key={layout.id} onClick={() => combine(layout)}>
-            <Box>
-              {layout.name}
-              <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
-                {ordered.map((source, i) => `${layout.labels[i]} ${source.name}`).join(', ')}
-              </Box>
-            </Box>
-          </MenuItem>
-        ))}
-      </Menu>
-    </>
-  );
-}
 
 function Empty() {
   return (
@@ -134,33 +48,63 @@ function Empty() {
 /** All sound brought in, each with its level. */
 export function SourcesStage() {
   const session = useSession();
-  const { sources, clips } = useProject();
+  const { sources, clips, target } = useProject();
   const measurements = useSessionState((state) => state.sourceMeasurements);
   const missing = useSessionState((state) => state.missingAudio);
   const importing = useSessionState((state) => state.imports.length > 0 || state.cuts.length > 0);
   const [chosenIds, setChosenIds] = useState<ReadonlySet<Id>>(new Set());
   const [openIds, setOpenIds] = useState<ReadonlySet<Id>>(new Set());
-  const scroller = useRef<HTMLDivElement>(null);
+  const { sheetHeights } = useLook();
+  useEffect(() => void loadLook(), []);
+  const [levelling, setLevelling] = useState(false);
+  const [wanted, setWanted] = useState('');
   const chosen = useMemo(() => sources.filter((source) => chosenIds.has(source.id)), [sources, chosenIds]);
-  const clipCounts = useMemo(() => {
+  const all = useMemo((): SourceRow[] => {
     const counts = new Map<Id, number>();
     for (const clip of clips) counts.set(clip.sourceId, (counts.get(clip.sourceId) ?? 0) + 1);
-    return counts;
-  }, [clips]);
-  // eslint-disable-next-line react-hooks/incompatible-library -- the virtual list is not memoised by the compiler
-  const rows = useVirtualizer({
-    count: sources.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => 45,
-    getItemKey: (index) => sources[index]!.id,
-    overscan: 8,
-  });
+    return sources.map((source) => ({
+      source,
+      sound: measurements.get(sourceKey(source)),
+      missing: missing.has(source.audioKey),
+      clips: counts.get(source.id) ?? 0,
+    }));
+  }, [sources, clips, measurements, missing]);
+  const found = useMemo(() => {
+    const text = wanted.trim().toLowerCase();
+    return all.filter(({ source: { name, folder } }) => `${folder}/${name}`.toLowerCase().includes(text));
+  }, [all, wanted]);
   const toggle = (set: ReadonlySet<Id>, id: Id, on: boolean): Set<Id> => {
     const next = new Set(set);
     if (on) next.add(id);
     else next.delete(id);
     return next;
   };
+  const everyShown = found.length > 0 && found.every(({ source }) => chosenIds.has(source.id));
+  const columns = sourceColumns({
+    limitDbtp: target.maxTruePeakDbtp,
+    isChosen: (id) => chosenIds.has(id),
+    onChoose: (id, on) => setChosenIds(toggle(chosenIds, id, on)),
+    isOpen: (id) => openIds.has(id),
+    onOpen: (id, on) => setOpenIds(toggle(openIds, id, on)),
+    head: (
+      <Checkbox
+        size="small"
+        checked={everyShown}
+        indeterminate={!everyShown && chosen.length > 0}
+        onChange={(event) => {
+          const next = new Set(chosenIds);
+          for (const { source } of found) {
+            if (event.target.checked) next.add(source.id);
+            else next.delete(source.id);
+          }
+          setChosenIds(next);
+        }}
+        slotProps={{ input: { 'aria-label': 'Choose all sources' } }}
+        sx={{ p: 0.5 }}
+      />
+    ),
+  });
+  const model = useDataTable({ name: 'sources', columns, rows: found, keyOf: ({ source }) => source.id });
   const remove = (): void => {
     const ids = new Set(chosen.map((source) => source.id));
     const used = clips.filter((clip) => ids.has(clip.sourceId)).length;
@@ -176,6 +120,7 @@ export function SourcesStage() {
         sx={{
           display: 'flex',
           alignItems: 'center',
+          flexWrap: 'wrap',
           gap: 1,
           px: 2,
           py: 1,
@@ -194,114 +139,67 @@ export function SourcesStage() {
         />
         <PlaceMenu chosen={chosen} />
         <TrimMenu chosen={chosen} />
-        <LevelSources chosen={chosen} />
+        <Button color="inherit" disabled={chosen.length === 0} onClick={() => setLevelling(true)}>
+          Level…
+        </Button>
         <CombineMenu chosen={chosen} onDone={() => setChosenIds(new Set())} />
         <Button color="inherit" disabled={chosen.length === 0} onClick={remove}>
           Remove
         </Button>
-        <Box sx={{ ml: 'auto', fontSize: 12, color: 'text.secondary' }}>
+        <Box role="status" sx={{ ml: 'auto', fontSize: 12, color: 'text.secondary' }}>
           {chosen.length > 0
             ? `${chosen.length} of ${count(sources.length, 'source')} chosen`
-            : count(sources.length, 'source')}
+            : found.length < sources.length
+              ? `${found.length} of ${count(sources.length, 'source')} shown`
+              : count(sources.length, 'source')}
         </Box>
+        {sources.length > 1 && (
+          <>
+            <TextField
+              label="Find"
+              value={wanted}
+              onChange={(event) => setWanted(event.target.value)}
+              sx={{ width: 130 }}
+            />
+            <ColumnMenu model={model} />
+          </>
+        )}
       </Box>
-      <ImportList />
-      <CutList />
-      {sources.length === 0 ? (
-        !importing && <Empty />
-      ) : (
-        <Box
-          ref={scroller}
-          role="table"
-          aria-label="Sources"
-          aria-rowcount={sources.length}
-          // What is scrolled into sight does not hide under the head of the table.
-          sx={{ flex: 1, minHeight: 0, overflow: 'auto', scrollPaddingTop: '40px' }}
-        >
-          <Box
-            role="rowgroup"
-            sx={{
-              position: 'sticky',
-              top: 0,
-              zIndex: 2,
-              bgcolor: 'background.default',
-              borderBottom: 1,
-              borderColor: 'divider',
-            }}
-          >
-            <Box
-              role="row"
-              sx={{
-                display: 'grid',
-                gridTemplateColumns: GRID,
-                columnGap: 1,
-                px: 1,
-                py: 0.5,
-                alignItems: 'end',
-                fontSize: 11,
-                color: 'text.secondary',
-                lineHeight: 1.2,
-              }}
-            >
-              <Box role="columnheader">
-                <Checkbox
-                  size="small"
-                  checked={chosen.length === sources.length}
-                  indeterminate={chosen.length > 0 && chosen.length < sources.length}
-                  onChange={(event) =>
-                    setChosenIds(new Set(event.target.checked ? sources.map((source) => source.id) : []))
-                  }
-                  slotProps={{ input: { 'aria-label': 'Choose all sources' } }}
-                  sx={{ p: 0.5 }}
-                />
-              </Box>
-              <Box role="columnheader">Source</Box>
-              <Box role="columnheader">Waveform</Box>
-              <Box role="columnheader" sx={{ textAlign: 'right' }}>
-                Length
-              </Box>
-              <Box role="columnheader">Format</Box>
-              {FIGURE_COLUMNS.map(([key, title, unit]) => (
-                <Box role="columnheader" key={key} sx={{ textAlign: 'right' }}>
-                  {title}
-                  <br />
-                  {unit}
-                </Box>
-              ))}
-              <Box role="columnheader" sx={{ textAlign: 'right' }}>
-                Clips
-              </Box>
-              <Box role="columnheader" aria-label="Details" />
-            </Box>
-          </Box>
-          <Box role="presentation" sx={{ height: rows.getTotalSize(), position: 'relative' }}>
-            {rows.getVirtualItems().map((item) => {
-              const source = sources[item.index]!;
-              return (
-                <Box
-                  role="presentation"
-                  key={item.key}
-                  ref={rows.measureElement}
-                  data-index={item.index}
-                  sx={{ position: 'absolute', left: 0, right: 0 }}
-                  style={{ transform: `translateY(${item.start}px)` }}
-                >
-                  <SourceRow
-                    source={source}
-                    measurement={measurements.get(sourceKey(source))}
-                    missing={missing.has(source.audioKey)}
-                    clips={clipCounts.get(source.id) ?? 0}
-                    chosen={chosenIds.has(source.id)}
-                    open={openIds.has(source.id)}
-                    onChoose={(on) => setChosenIds(toggle(chosenIds, source.id, on))}
-                    onOpen={(on) => setOpenIds(toggle(openIds, source.id, on))}
-                  />
-                </Box>
-              );
-            })}
-          </Box>
-        </Box>
-      )}
+      <Resizable
+        side="bottom"
+        label="the sheet"
+        size={sheetHeights.sources ?? SHEET_HEIGHTS.sources}
+        least={120}
+        leastMain={160}
+        onSize={(height) => changeLook({ sheetHeights: { ...sheetHeights, sources: height } })}
+        main={
+          <>
+            <ImportList />
+            <CutList />
+            {sources.length === 0 ? (
+              !importing && <Empty />
+            ) : (
+              <DataTable
+                label="Sources"
+                model={model}
+                rowHeight={45}
+                rowProps={({ source }) => ({
+                  'data-source': source.name,
+                  sx: { fontSize: 13, bgcolor: chosenIds.has(source.id) ? 'action.selected' : undefined },
+                })}
+                details={({ source, sound }) =>
+                  openIds.has(source.id) ? <SourceDetails source={source} sound={sound} /> : null
+                }
+                empty={<Box sx={{ p: 2, color: 'text.secondary' }}>No source is called that.</Box>}
+              />
+            )}
+          </>
+        }
+      >
+        {levelling && chosen.length > 0 && (
+          <LevelSources sources={chosen} onClose={() => setLevelling(false)} />
+        )}
+      </Resizable>
     </DropArea>
   );
 }

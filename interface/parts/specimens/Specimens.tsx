@@ -7,20 +7,19 @@ import { useState, type ReactNode } from 'react';
 import type { WriteFormat } from '@/core/audio/pcm';
 import { EBU_R128 } from '@/core/check/shipped';
 import { verdictOf } from '@/core/check/verdict';
-import { figure, signed } from '@/core/text/figures';
 import { VerdictView } from '../../shell/VerdictView';
 import { CompareFigures } from '../CompareFigures';
 import { DropArea } from '../DropArea';
 import { FailureNote } from '../FailureNote';
 import { FormatChoice } from '../FormatChoice';
 import { LevelMark } from '../LevelMark';
-import { NameField } from '../NameField';
+import { NameField } from '../../editing/NameField';
 import { PickFiles } from '../PickFiles';
 import { ProgressLine } from '../ProgressLine';
-import { VirtualTable } from '../VirtualTable';
 import { WaveCanvas } from '../WaveCanvas';
 import { WrongFile } from '../WrongFile';
-import { FIGURES, LEVELLED, ROWS, TONE } from './made';
+import { ClipTable } from './ClipTable';
+import { FIGURES, LEVELLED, TONE } from './made';
 
 const nothing = (): void => undefined;
 
@@ -55,20 +54,9 @@ function All() {
       <Specimen name="WaveCanvas, with true peaks over −1.0 dBTP; canvases follow the theme of the page">
         <WaveCanvas {...TONE} height={48} limitDbtp={-1} label="A tone that swells" />
       </Specimen>
-      <Specimen name="VirtualTable">
+      <Specimen name="DataTable, ColumnMenu">
         <Box sx={{ height: 130, display: 'flex' }}>
-          <VirtualTable
-            label="Clips"
-            rows={ROWS}
-            rowHeight={30}
-            keyOf={(row) => row.name}
-            rowProps={(row) => ({ 'data-row': row.name })}
-            columns={[
-              { heading: 'Clip', width: '1fr', cell: (row) => row.name },
-              { heading: 'Gain dB', width: '70px', right: true, cell: (row) => signed(row.gainDb) },
-              { heading: 'After LUFS', width: '80px', right: true, cell: (row) => figure(row.lufs) },
-            ]}
-          />
+          <ClipTable />
         </Box>
       </Specimen>
       <Specimen name="FailureNote, WrongFile">

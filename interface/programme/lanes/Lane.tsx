@@ -1,18 +1,20 @@
 'use client';
 
+import { useSortable } from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
+import GripIcon from '@mui/icons-material/DragIndicator';
 import Box from '@mui/material/Box';
+import IconButton from '@mui/material/IconButton';
 import { memo } from 'react';
 import type { Id, Project, Track } from '@/core/programme/model';
 import { ClipBox } from './ClipBox';
 import { LaneCanvas } from './LaneCanvas';
 import { bodyHeight, NAME_STRIP, yOf } from './laneScale';
 import { TrackHead } from '../tracks/TrackHead';
+import type { Dragged } from '../arrange';
 import { useLook } from '../look';
 import type { LaneView } from './useLaneView';
 import type { DrawnClip } from './useVisible';
-
-/** What a source dragged from the tray is known by. */
-export const SOURCE_DRAG_TYPE = 'application/x-dengung-source';
 
 interface Props {
   readonly track: Track;
@@ -21,13 +23,13 @@ interface Props {
   readonly clipCount: number;
   readonly target: Project['target'];
   readonly sampleRate: number;
+  readonly laneHeight: number;
   readonly view: LaneView;
   readonly selection: ReadonlySet<Id>;
   readonly tabbable: Id | null;
   readonly silent: boolean;
   /** It lies where it can be seen, or nearly. */
   readonly inSight: boolean;
-  readonly onDropSource: (sourceId: Id, trackId: Id, seconds: number) => void;
 }
 
 /** The horizon and its tolerance, behind the clips. */
@@ -62,19 +64,53 @@ export const Lane = memo(function Lane(props: Props) {
     clipCount,
     target,
     sampleRate,
+    laneHeight,
     view,
     selection,
     tabbable,
     silent,
     inSight,
-    onDropSource,
   } = props;
+  const dragged: Dragged = { kind: 'track', id: track.id, name: track.name };
+  const sortable = useSortable({ id: `track ${track.id}`, data: dragged });
+  const { setNodeRef, setActivatorNodeRef, attributes, listeners, transform, transition } = sortable;
+  const { isDragging, isOver, active } = sortable;
+  const grip = (
+    <IconButton
+      ref={setActivatorNodeRef}
+      {...attributes}
+      {...listeners}
+      size="small"
+      aria-label={`Move track ${track.name}`}
+      title="Drag to another place; or Space, ↑ ↓, Space"
+      sx={{ p: 0, cursor: 'grab', touchAction: 'none' }}
+    >
+      <GripIcon sx={{ fontSize: 15 }} />
+    </IconButton>
+  );
   const { mirrored, loudness } = useLook();
   const built = clips.filter(({ clip, small }) => (inSight && !small) || clip.id === tabbable);
-  const { pixelsPerSecond, laneHeight } = view;
+  const { pixelsPerSecond } = view;
   return (
-    <Box sx={{ display: 'flex', borderBottom: 1, borderColor: 'divider' }}>
-      <TrackHead track={track} clips={clipCount} target={target} laneHeight={laneHeight} />
+    <Box
+      ref={setNodeRef}
+      sx={{
+        display: 'flex',
+        borderBottom: 1,
+        borderColor: 'divider',
+        ...(isDragging && { position: 'relative', zIndex: 4, opacity: 0.8 }),
+        ...(isOver && active?.data.current?.['kind'] === 'source' && { bgcolor: 'sheet.band' }),
+      }}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+    >
+      <TrackHead
+        track={track}
+        clips={clipCount}
+        target={target}
+        laneHeight={laneHeight}
+        width={view.headWidth}
+        grip={grip}
+      />
       <Box
         {...(built.length > 0 && {
           role: 'listbox',
@@ -90,19 +126,6 @@ export const Lane = memo(function Lane(props: Props) {
           bgcolor: 'sheet.lane',
           opacity: silent ? 0.45 : 1,
         }}
-        onDragOver={(event) => {
-          if (event.dataTransfer.types.includes(SOURCE_DRAG_TYPE)) event.preventDefault();
-        }}
-        onDrop={(event) => {
-          const sourceId = event.dataTransfer.getData(SOURCE_DRAG_TYPE);
-          if (!sourceId) return;
-          event.preventDefault();
-          onDropSource(
-            sourceId,
-            track.id,
-            (event.clientX - event.currentTarget.getBoundingClientRect().left) / pixelsPerSecond,
-          );
-        }}
       >
         <Box aria-hidden sx={{ position: 'absolute', inset: 0 }}>
           <Horizon target={target} laneHeight={laneHeight} />
@@ -114,6 +137,7 @@ export const Lane = memo(function Lane(props: Props) {
             sampleRate={sampleRate}
             target={target}
             pixelsPerSecond={pixelsPerSecond}
+            headWidth={view.headWidth}
             scrollLeft={view.scrollLeft}
             width={view.width}
             height={laneHeight}

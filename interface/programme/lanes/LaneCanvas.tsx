@@ -5,12 +5,13 @@ import type { Id } from '@/core/programme/model';
 import { freshContext, themeColour } from '../../parts/canvas';
 import { useThemeMode } from '../../theme/ThemeSwitch';
 import { drawClip, type LaneDrawing } from './drawClip';
-import { HEAD_WIDTH } from './laneScale';
 import type { DrawnClip } from './useVisible';
 
 interface Props extends LaneDrawing {
   readonly clips: readonly DrawnClip[];
   readonly selection: ReadonlySet<Id>;
+  /** Of the track heads, CSS pixels. */
+  readonly headWidth: number;
 }
 
 const DRAWING = [
@@ -27,6 +28,7 @@ const DRAWING = [
 function same(a: Props, b: Props): boolean {
   return (
     DRAWING.every((key) => a[key] === b[key]) &&
+    a.headWidth === b.headWidth &&
     a.clips.length === b.clips.length &&
     a.clips.every((drawn, i) => {
       const other = b.clips[i]!;
@@ -61,7 +63,7 @@ export const LaneCanvas = memo(function LaneCanvas(props: Props) {
       aria-hidden
       style={{
         position: 'sticky',
-        left: HEAD_WIDTH,
+        left: props.headWidth,
         display: 'block',
         width: props.width,
         height: props.height,

@@ -1,19 +1,20 @@
 'use client';
 
+import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import AddIcon from '@mui/icons-material/Add';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { clipEnd, PLAIN_TRACK, type Id, type Project } from '@/core/programme/model';
 import { addTrack } from '@/core/programme/edits/project';
-import { placeSource } from '@/core/programme/edits/clips';
 import { newId } from '../../session/newId';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { clipStyles } from './clipStyles';
 import { DragReadout } from './DragReadout';
 import type { Band } from './gestures';
 import { Lane } from './Lane';
-import { HEAD_WIDTH, RULER_HEIGHT } from './laneScale';
+import { rowIndexAt } from './laneRows';
+import { RULER_HEIGHT } from './laneScale';
 import { Playhead } from './Playhead';
 import { RangeBand } from './RangeBand';
 import { Ruler } from './Ruler';
@@ -44,7 +45,7 @@ function ChoosingBand({ band, view, sampleRate }: { band: Band; view: LaneView; 
         pointerEvents: 'none',
       }}
       style={{
-        left: HEAD_WIDTH + band.from * scale,
+        left: view.headWidth + band.from * scale,
         width: (band.to - band.from) * scale,
         top: band.top - top + view.scrollTop,
         height: band.bottom - band.top,
@@ -67,7 +68,7 @@ export function Lanes({ view, hands }: Props) {
   const visible = useVisible(project, view);
   const [focused, setFocused] = useState<Id | null>(null);
   const wantFocus = useRef<Id | null>(null);
-  const { attach, pixelsPerSecond, laneHeight } = view;
+  const { attach, pixelsPerSecond, headWidth, rows } = view;
   const { drag, band, bind, onPointerMove } = useLanePointer({
     ...{ session, project, view, visible, focused, setFocused },
   });
@@ -76,6 +77,7 @@ export function Lanes({ view, hands }: Props) {
     session.look(view.scrollLeft / pixelsPerSecond, (view.scrollLeft + view.width) / pixelsPerSecond);
   }, [session, view.scrollLeft, view.width, pixelsPerSecond]);
 
+  const sortableIds = useMemo(() => project.tracks.map(({ id }) => `track ${id}`), [project.tracks]);
   const counts = useMemo(() => {
     const map = new Map<Id, number>();
     for (const clip of project.clips) map.set(clip.trackId, (map.get(clip.trackId) ?? 0) + 1);
@@ -116,22 +118,11 @@ export function Lanes({ view, hands }: Props) {
     ),
   );
 
-  const dropSource = useCallback(
-    (sourceId: Id, trackId: Id, seconds: number) => {
-      const source = session.project.sources.find((candidate) => candidate.id === sourceId);
-      const start = seconds * session.project.sampleRate;
-      session.do(`Place ${source?.name ?? 'a clip'}`, (current) =>
-        placeSource(current, { clipId: newId(), sourceId, trackId, start }),
-      );
-    },
-    [session],
-  );
-
   const seconds = project.clips.reduce((end, clip) => Math.max(end, clipEnd(clip)), 0) / project.sampleRate;
   const width = Math.max(view.width, seconds * pixelsPerSecond + 12);
   /** Which lanes lie in sight, or within one lane of it. */
-  const firstLane = Math.floor((view.scrollTop - RULER_HEIGHT) / (laneHeight + 1)) - 1;
-  const lastLane = Math.ceil((view.scrollTop + view.height) / (laneHeight + 1)) + 1;
+  const firstLane = rowIndexAt(rows, view.scrollTop - RULER_HEIGHT) - 1;
+  const lastLane = rowIndexAt(rows, view.scrollTop + view.height) + 1;
   return (
     <Box
       ref={attach}
@@ -146,28 +137,30 @@ export function Lanes({ view, hands }: Props) {
         ...clipStyles,
       }}
     >
-      <Box sx={{ position: 'relative' }} style={{ width: HEAD_WIDTH + width }}>
+      <Box sx={{ position: 'relative' }} style={{ width: headWidth + width }}>
         <Ruler view={view} />
-        {project.tracks.map((track, index) => (
-          <Lane
-            key={track.id}
-            track={track}
-            clips={visible.get(track.id) ?? []}
-            clipCount={counts.get(track.id) ?? 0}
-            target={project.target}
-            sampleRate={project.sampleRate}
-            view={view}
-            selection={selection}
-            tabbable={tabbable}
-            silent={track.muted || (soloed.size > 0 && !soloed.has(track.id))}
-            inSight={index >= firstLane && index <= lastLane}
-            onDropSource={dropSource}
-          />
-        ))}
+        <SortableContext items={sortableIds} strategy={verticalListSortingStrategy}>
+          {project.tracks.map((track, index) => (
+            <Lane
+              key={track.id}
+              track={track}
+              clips={visible.get(track.id) ?? []}
+              clipCount={counts.get(track.id) ?? 0}
+              target={project.target}
+              sampleRate={project.sampleRate}
+              laneHeight={rows[index]!.height}
+              view={view}
+              selection={selection}
+              tabbable={tabbable}
+              silent={track.muted || (soloed.size > 0 && !soloed.has(track.id))}
+              inSight={index >= firstLane && index <= lastLane}
+            />
+          ))}
+        </SortableContext>
         <RangeBand view={view} />
         <Playhead view={view} />
         {band && <ChoosingBand band={band} view={view} sampleRate={project.sampleRate} />}
-        <Box sx={{ position: 'sticky', left: 0, width: HEAD_WIDTH, p: 0.75 }}>
+        <Box sx={{ position: 'sticky', left: 0, width: headWidth, p: 0.75 }}>
           <Button
             color="inherit"
             startIcon={<AddIcon />}

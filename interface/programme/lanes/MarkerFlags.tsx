@@ -13,7 +13,7 @@ import type { Session } from '../../session/session';
 import { useGesture, type Gesture } from '../../editing/useGesture';
 import { RULER_HEIGHT, START_DISTANCE } from './laneScale';
 import { SnapEdges } from './snapEdges';
-import { PlaceField } from '../PlaceField';
+import { PlaceField } from '../../editing/PlaceField';
 import type { LaneView } from './useLaneView';
 
 /** Drags a marker along the ruler; snaps unless Alt is held. */

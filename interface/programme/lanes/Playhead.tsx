@@ -3,7 +3,6 @@
 import Box from '@mui/material/Box';
 import { useCallback, useRef } from 'react';
 import { useProject } from '../../session/SessionContext';
-import { HEAD_WIDTH } from './laneScale';
 import type { LaneView } from './useLaneView';
 import { usePlayhead } from '../usePlayhead';
 
@@ -27,7 +26,7 @@ export function Playhead({ view }: { view: LaneView }) {
       aria-hidden
       sx={{
         position: 'absolute',
-        left: HEAD_WIDTH,
+        left: view.headWidth,
         top: 0,
         bottom: 0,
         width: '1px',

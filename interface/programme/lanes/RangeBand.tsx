@@ -2,7 +2,6 @@
 
 import Box from '@mui/material/Box';
 import { useProject, useSessionState } from '../../session/SessionContext';
-import { HEAD_WIDTH } from './laneScale';
 import type { LaneView } from './useLaneView';
 
 /** The chosen range, over all lanes; hatched while it repeats, so that it is told without colour. */
@@ -31,7 +30,10 @@ export function RangeBand({ view }: { view: LaneView }) {
             'repeating-linear-gradient(135deg, transparent 0 9px, color-mix(in srgb, var(--mui-palette-primary-main) 16%, transparent) 9px 11px)',
         }),
       }}
-      style={{ left: HEAD_WIDTH + range.from * scale, width: Math.max(1, (range.to - range.from) * scale) }}
+      style={{
+        left: view.headWidth + range.from * scale,
+        width: Math.max(1, (range.to - range.from) * scale),
+      }}
     />
   );
 }

@@ -5,7 +5,8 @@ import { placeText } from '@/core/programme/timeText';
 import { useGesture, type Gesture } from '../../editing/useGesture';
 import { tickStep } from '../../parts/tickStep';
 import { useProject, useSession } from '../../session/SessionContext';
-import { HEAD_WIDTH, RULER_HEIGHT, START_DISTANCE } from './laneScale';
+import { RULER_HEIGHT, START_DISTANCE } from './laneScale';
+import { WidthEdge } from '../tracks/HeadEdges';
 import { MarkerFlags } from './MarkerFlags';
 import type { SessionState } from '../../session/state';
 import type { Session } from '../../session/session';
@@ -83,13 +84,15 @@ export function Ruler({ view }: { view: LaneView }) {
           position: 'sticky',
           left: 0,
           zIndex: 1,
-          width: HEAD_WIDTH,
+          width: view.headWidth,
           flex: 'none',
           bgcolor: 'background.paper',
           borderRight: 1,
           borderColor: 'divider',
         }}
-      />
+      >
+        <WidthEdge reachable />
+      </Box>
       <Box
         data-ruler
         sx={{

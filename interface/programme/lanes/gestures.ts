@@ -9,7 +9,7 @@ import { levelRoom, type GainRoom } from '@/core/programme/clipGain';
 import { wholeGroup } from '@/core/programme/groups';
 import { clipEnd, type Clip, type Id, type Project } from '@/core/programme/model';
 import { gainText } from '../clipLevel';
-import { count } from '../../parts/words';
+import { count } from '@/core/text/words';
 import type { Gesture } from '../../editing/useGesture';
 import type { Session } from '../../session/session';
 import { START_DISTANCE } from './laneScale';

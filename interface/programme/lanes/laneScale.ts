@@ -7,15 +7,13 @@ const LANE_SPAN_LU = LANE_TOP_LU - LANE_BOTTOM_LU;
 
 /** Height of the strip with the clip's name at the top of a lane, CSS pixels. */
 export const NAME_STRIP = 17;
-const LOWEST_LANE = 52;
-const HIGHEST_LANE = 480;
+export const LOWEST_LANE = 52;
+export const HIGHEST_LANE = 480;
 /** What lanes take by themselves: all in sight as long as they stay legible. */
 const LOWEST_FITTED = 76;
 const HIGHEST_FITTED = 168;
 /** Under this a track's head shows its name and its buttons only. */
 export const FULL_HEAD = 74;
-/** Width of the track heads. */
-export const HEAD_WIDTH = 204;
 export const RULER_HEIGHT = 22;
 /** Clips narrower than this are drawn, not built: thousands of them stay quick, and there is nothing in them to read. */
 export const DRAWN_WIDTH = 26;

@@ -8,6 +8,7 @@ import type { Session } from '../../session/session';
 import { clipLevel } from '@/core/check/clipLevel';
 import { ChooseGesture, GainGesture, MoveGesture, PartGesture, TrimGesture, type Band } from './gestures';
 import { bodyHeight, curveY, luPerPixel, NAME_STRIP, RULER_HEIGHT, yOf } from './laneScale';
+import { rowAtY, rowIndexAt } from './laneRows';
 import { useGesture, type Gesture } from '../../editing/useGesture';
 import type { LaneView } from './useLaneView';
 import type { DrawnClip } from './useVisible';
@@ -71,14 +72,15 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
   const [drag, setDrag] = useState<LaneDrag | null>(null);
   const [band, setBand] = useState<Band | null>(null);
   const dragged = useRef<Pick<LaneDrag, 'clipId' | 'gain' | 'part'> | null>(null);
-  const { scroller, laneHeight, pixelsPerSecond } = view;
+  const { scroller, rows, pixelsPerSecond } = view;
+  const heightOf = (trackId: Id): number => rows.find((row) => row.trackId === trackId)?.height ?? 0;
   const framesPerPixel = project.sampleRate / pixelsPerSecond;
 
   const trackAt = (clientY: number): Id | null => {
     const element = scroller.current;
     if (!element) return null;
     const y = clientY - element.getBoundingClientRect().top - RULER_HEIGHT + element.scrollTop;
-    return session.project.tracks[Math.floor(y / (laneHeight + 1))]?.id ?? null;
+    return rowAtY(rows, y)?.trackId ?? null;
   };
 
   /** Among the clips that are drawn only, the one under a place. */
@@ -87,6 +89,7 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
       .get(trackId)
       ?.findLast(({ clip, small }) => small && clip.start <= frame && frame < clip.start + clip.length);
     if (!found) return null;
+    const laneHeight = heightOf(trackId);
     const { relative } = clipLevel(found.measurement, found.clip.gain.db, project.target);
     const line = relative === null ? null : NAME_STRIP + yOf(relative, bodyHeight(laneHeight));
     return {
@@ -126,6 +129,7 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
       if (!byKey) session.select([clip.id]);
     };
     const { part } = hit;
+    const laneHeight = heightOf(clip.trackId);
     dragged.current = { clipId: clip.id, gain: hit.waterline || part !== null, part };
     const start = { x: event.clientX, y: event.clientY };
     const choosePart = (): void => {
@@ -144,10 +148,8 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     const element = scroller.current;
     if (!element) return [];
     const first = element.getBoundingClientRect().top + RULER_HEIGHT - element.scrollTop;
-    const row = (y: number): number => Math.floor((y - first) / (laneHeight + 1));
-    const tracks = new Set(
-      session.project.tracks.slice(Math.max(0, row(top)), row(bottom) + 1).map(({ id }) => id),
-    );
+    const [upper, lower] = [rowIndexAt(rows, top - first), rowIndexAt(rows, bottom - first)];
+    const tracks = new Set(rows.slice(upper, lower + 1).map(({ trackId }) => trackId));
     return session.project.clips
       .filter((clip) => tracks.has(clip.trackId) && clip.start < to && clip.start + clip.length > from)
       .map(({ id }) => id);
@@ -155,7 +157,7 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
 
   const partOf = (trackId: Id, clipId: Id, frame: number, y: number): CurveSection | null => {
     const drawn = visible.get(trackId)?.find(({ clip }) => clip.id === clipId);
-    return drawn ? partAt(drawn, frame, y, { target: project.target, laneHeight }) : null;
+    return drawn ? partAt(drawn, frame, y, { target: project.target, laneHeight: heightOf(trackId) }) : null;
   };
 
   /** Shows that a line can be taken hold of, where no element of its own does. */

@@ -1,14 +1,15 @@
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type RefObject } from 'react';
+import type { Id } from '@/core/programme/model';
 import { useElementSize } from '../../parts/useElementSize';
 import { useLook } from '../look';
 import {
   bigLaneHeight,
-  HEAD_WIDTH,
   laneHeightFor,
   MAX_PIXELS_PER_SECOND,
   MIN_PIXELS_PER_SECOND,
   RULER_HEIGHT,
 } from './laneScale';
+import { laneRows, type LaneRow } from './laneRows';
 
 /** Room for the button under the lanes. */
 const ADD_TRACK_HEIGHT = 44;
@@ -28,8 +29,10 @@ export interface LaneView {
   readonly height: number;
   /** Width of the lanes without the track heads, CSS pixels. */
   readonly width: number;
-  /** Height of every lane, CSS pixels. */
-  readonly laneHeight: number;
+  /** Width of the track heads, CSS pixels. */
+  readonly headWidth: number;
+  /** Where each lane lies, in the order of the tracks. */
+  readonly rows: readonly LaneRow[];
   /** Changes the zoom by a factor; what is at `anchor` (pixels from the lanes' left edge) stays there. */
   readonly zoom: (factor: number, anchor?: number) => void;
   readonly fit: () => void;
@@ -40,7 +43,8 @@ export interface LaneView {
 }
 
 /** Scroll and zoom of the lanes' scroller; fits the whole programme until somebody zooms. */
-export function useLaneView(totalSeconds: number, lanes: number): LaneView {
+export function useLaneView(totalSeconds: number, trackIds: readonly Id[]): LaneView {
+  const lanes = trackIds.length;
   const scroller = useRef<HTMLDivElement>(null);
   const [attached, setAttached] = useState<HTMLDivElement | null>(null);
   const attach = useCallback((element: HTMLDivElement | null) => {
@@ -51,7 +55,12 @@ export function useLaneView(totalSeconds: number, lanes: number): LaneView {
   const look = useLook();
   const room = height - RULER_HEIGHT - ADD_TRACK_HEIGHT;
   const laneHeight = look.big ? bigLaneHeight(room, lanes) : laneHeightFor(room, lanes, look.height);
-  const width = Math.max(0, outer - HEAD_WIDTH);
+  const { headWidth, laneHeights } = look;
+  const rows = useMemo(
+    () => laneRows(trackIds, laneHeight, laneHeights),
+    [trackIds, laneHeight, laneHeights],
+  );
+  const width = Math.max(0, outer - headWidth);
   const [chosen, setChosen] = useState<number | null>(null);
   const [scrollLeft, setScrollLeft] = useState(0);
   const [scrollTop, setScrollTop] = useState(0);
@@ -124,17 +133,17 @@ export function useLaneView(totalSeconds: number, lanes: number): LaneView {
     const onWheel = (event: WheelEvent): void => {
       if (!event.ctrlKey && !event.metaKey) return;
       event.preventDefault();
-      zoom(Math.exp(-event.deltaY / 250), event.clientX - attached.getBoundingClientRect().left - HEAD_WIDTH);
+      zoom(Math.exp(-event.deltaY / 250), event.clientX - attached.getBoundingClientRect().left - headWidth);
     };
     attached.addEventListener('wheel', onWheel, { passive: false });
     return () => attached.removeEventListener('wheel', onWheel);
-  }, [attached, zoom]);
+  }, [attached, zoom, headWidth]);
 
   return useMemo(
     () => ({
-      ...{ scroller, attach, pixelsPerSecond, scrollLeft, scrollTop, height, width, laneHeight },
+      ...{ scroller, attach, pixelsPerSecond, scrollLeft, scrollTop, height, width, headWidth, rows },
       ...{ zoom, fit, show, reveal },
     }),
-    [attach, pixelsPerSecond, scrollLeft, scrollTop, height, width, laneHeight, zoom, fit, show, reveal],
+    [attach, pixelsPerSecond, scrollLeft, scrollTop, height, width, headWidth, rows, zoom, fit, show, reveal],
   );
 }

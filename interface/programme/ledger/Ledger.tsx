@@ -1,7 +1,6 @@
 'use client';
 
 import Box from '@mui/material/Box';
-import { useVirtualizer } from '@tanstack/react-virtual';
 import {
   useCallback,
   useEffect,
@@ -13,17 +12,23 @@ import {
 } from 'react';
 import { ledgerRow } from '@/core/proposals/ledger';
 import type { Id } from '@/core/programme/model';
+import { ColumnMenu } from '../../parts/table/ColumnMenu';
+import { DataTable, type RowList } from '../../parts/table/DataTable';
+import { useDataTable } from '../../parts/table/useDataTable';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { useDesk, type Hands } from '../useDesk';
 import { useMeasuredClips, usePlaceTold } from '../useMeasuredClips';
-import { COLUMNS, sorted, type RowContext, type Sorting } from './columns';
+import { COLUMNS, type ToldRow } from './columns';
 import { LedgerFilters, useFilter } from './LedgerFilters';
-import { LedgerHeader } from './LedgerHeader';
-import { LedgerLine, ROW_HEIGHT } from './LedgerLine';
+import { drawn, type Editable } from './drawnColumns';
+
+const ROW_HEIGHT = 27;
 
 interface Props {
   readonly hands: Hands;
 }
+
+const idOf = ({ entry }: ToldRow): Id => entry.clip.id;
 
 /** Every clip a row: measured, gain, reason, after, peak, state. Its selection is that of the lanes. */
 export function Ledger({ hands }: Props) {
@@ -33,82 +38,81 @@ export function Ledger({ hands }: Props) {
   const shares = useSessionState((state) => state.shares);
   const entries = useMeasuredClips(project.clips);
   const told = usePlaceTold();
-  const [sorting, setSorting] = useState<Sorting>({ column: 'start', down: false });
-  const [editing, setEditing] = useState<{ readonly id: Id; readonly cell: 'gain' | 'after' } | null>(null);
+  const [editing, setEditing] = useState<{ readonly id: Id; readonly cell: Editable } | null>(null);
   const filter = useFilter();
   const [current, setCurrent] = useState<Id | null>(null);
+  const [seen, setSeen] = useState(selection);
   const scroller = useRef<HTMLDivElement>(null);
+  const list = useRef<RowList>(null);
 
-  // Shares have a column once they are worked out.
-  const columns = useMemo(
-    () => (shares === null ? COLUMNS.filter(({ id }) => id !== 'share') : COLUMNS),
-    [shares],
-  );
-  const context = useMemo((): RowContext => {
+  const all = useMemo((): ToldRow[] => {
     const names = new Map(project.tracks.map(({ id, name }) => [id, name]));
-    return {
-      trackName: (id) => names.get(id) ?? '',
-      place: (row, seconds) => told(row.entry.id, seconds),
-      share: (id) => shares?.get(id),
-    };
-  }, [project.tracks, told, shares]);
-  const rows = useMemo(() => {
-    const all = entries.map((entry) => ledgerRow(entry, project.target));
-    return sorted(
-      all.filter((row) => filter.keeps(row, project)),
-      sorting,
-      context,
-    );
-  }, [entries, project, filter, sorting, context]);
-  // eslint-disable-next-line react-hooks/incompatible-library -- the virtual list is not memoised by the compiler
-  const list = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW_HEIGHT,
-    getItemKey: (index) => rows[index]!.entry.clip.id,
-    overscan: 8,
-  });
-  const at = rows.findIndex((row) => row.entry.clip.id === current);
+    return entries.map((entry) => ({
+      ...ledgerRow(entry, project.target),
+      trackName: names.get(entry.clip.trackId) ?? '',
+      place: (seconds) => told(entry.id, seconds),
+      share: shares?.get(entry.id) ?? null,
+    }));
+  }, [entries, project.tracks, project.target, told, shares]);
+  const kept = useMemo(() => all.filter((row) => filter.keeps(row, project)), [all, filter, project]);
+  const edited = useRef(false);
+  useEffect(() => {
+    if (edited.current && editing === null) scroller.current?.focus({ preventScroll: true });
+    edited.current = editing !== null;
+  }, [editing]);
+  const columns = drawn(
+    // Shares have a column once they are worked out.
+    shares === null ? COLUMNS.filter(({ id }) => id !== 'share') : COLUMNS,
+    {
+      editing,
+      isSelected: (id) => selection.has(id),
+      onEdit: (id, cell) => setEditing({ id, cell }),
+      onDone: () => setEditing(null),
+    },
+  );
+  const model = useDataTable({ name: 'ledger', columns, rows: kept, keyOf: idOf, sortedBy: 'start' });
+  const { rows } = model;
+  const at = rows.findIndex((row) => idOf(row) === current);
 
   const goTo = useCallback(
     (index: number) => {
       const row = rows[Math.max(0, Math.min(rows.length - 1, index))];
       if (!row) return;
-      setCurrent(row.entry.clip.id);
-      list.scrollToIndex(rows.indexOf(row));
+      setCurrent(idOf(row));
+      list.current?.scrollToIndex(rows.indexOf(row));
     },
-    [rows, list],
+    [rows],
   );
   useDesk(
     useMemo(
       () => ({
         focusClip: (id: Id) => {
-          goTo(rows.findIndex((row) => row.entry.clip.id === id));
+          goTo(rows.findIndex((row) => idOf(row) === id));
           scroller.current?.focus({ preventScroll: true });
         },
         ...hands,
-        order: () => rows.map((row) => row.entry.clip.id),
+        order: () => rows.map(idOf),
       }),
       [goTo, rows, hands],
     ),
   );
-  // What is chosen elsewhere is where the keyboard goes on.
-  useEffect(() => {
+  // What is selected elsewhere is where the keyboard goes on.
+  if (seen !== selection) {
+    setSeen(selection);
     if (current === null || !selection.has(current)) setCurrent([...selection][0] ?? null);
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- only a new choice moves it
-  }, [selection]);
+  }
 
   const step = (event: KeyboardEvent, by: number): void => {
     const index = Math.max(0, Math.min(rows.length - 1, at < 0 ? 0 : at + by));
-    const id = rows[index]?.entry.clip.id;
-    if (id === undefined) return;
+    const row = rows[index];
+    if (!row) return;
     goTo(index);
     const from = at < 0 ? index : at;
     const passed = rows.slice(Math.min(from, index), Math.max(from, index) + 1);
-    session.select(event.shiftKey ? [...selection, ...passed.map((row) => row.entry.clip.id)] : [id]);
+    session.select(event.shiftKey ? [...selection, ...passed.map(idOf)] : [idOf(row)]);
   };
   const onKeyDown = (event: KeyboardEvent): void => {
-    if ((event.target as HTMLElement).closest('input')) return;
+    if ((event.target as HTMLElement).closest('input, button')) return;
     const page = Math.max(1, Math.floor(event.currentTarget.clientHeight / ROW_HEIGHT) - 2);
     const way = { ArrowDown: 1, ArrowUp: -1, PageDown: page, PageUp: -page, Home: -1e9, End: 1e9 }[event.key];
     if (way !== undefined && !event.ctrlKey && !event.altKey) step(event, way);
@@ -118,7 +122,7 @@ export function Ledger({ hands }: Props) {
     else return;
     event.preventDefault();
   };
-  const choose = (event: MouseEvent, id: Id): void => {
+  const select = (event: MouseEvent, id: Id): void => {
     const anchor = at;
     setCurrent(id);
     if (event.ctrlKey || event.metaKey) {
@@ -126,62 +130,58 @@ export function Ledger({ hands }: Props) {
       if (!next.delete(id)) next.add(id);
       session.select(next);
     } else if (event.shiftKey && anchor >= 0) {
-      const index = rows.findIndex((row) => row.entry.clip.id === id);
+      const index = rows.findIndex((row) => idOf(row) === id);
       const part = rows.slice(Math.min(anchor, index), Math.max(anchor, index) + 1);
-      session.select([...selection, ...part.map((row) => row.entry.clip.id)]);
+      session.select([...selection, ...part.map(idOf)]);
     } else session.select([id]);
   };
-  const ceaseEditing = useCallback(() => {
-    setEditing(null);
-    scroller.current?.focus({ preventScroll: true });
-  }, []);
 
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
-      <LedgerFilters filter={filter} shown={rows.length} of={project.clips.length} />
-      <Box
-        ref={scroller}
+      <LedgerFilters
+        filter={filter}
+        shown={rows.length}
+        of={project.clips.length}
+        columns={<ColumnMenu model={model} />}
+      />
+      <DataTable
+        label="Ledger of clips"
         role="grid"
-        aria-label="Ledger of clips"
-        aria-rowcount={rows.length + 1}
-        aria-colcount={columns.length}
-        aria-multiselectable
-        aria-activedescendant={at >= 0 ? `ledger-${current}` : undefined}
-        tabIndex={0}
-        data-lanes
-        {...(current !== null && { 'data-clip-focus': current })}
-        onKeyDown={onKeyDown}
-        sx={{ flex: 1, minHeight: 0, overflow: 'auto', fontSize: 12.5 }}
-      >
-        <LedgerHeader columns={columns} sorting={sorting} onSort={setSorting} />
-        <Box role="rowgroup" sx={{ position: 'relative' }} style={{ height: list.getTotalSize() }}>
-          {list.getVirtualItems().map((item) => {
-            const row = rows[item.index]!;
-            const { id } = row.entry.clip;
-            return (
-              <LedgerLine
-                key={item.key}
-                columns={columns}
-                row={row}
-                index={item.index}
-                top={item.start}
-                context={context}
-                selected={selection.has(id)}
-                current={id === current}
-                editing={editing?.id === id ? editing.cell : null}
-                onChoose={choose}
-                onEdit={(cell) => setEditing({ id, cell })}
-                onDone={ceaseEditing}
-              />
-            );
-          })}
-        </Box>
-        {rows.length === 0 && (
+        model={model}
+        rowHeight={ROW_HEIGHT}
+        scroller={scroller}
+        listRef={list}
+        attributes={{
+          'aria-multiselectable': true,
+          'aria-activedescendant': at >= 0 ? `ledger-${current}` : undefined,
+          'data-lanes': '',
+          ...(current !== null && { 'data-clip-focus': current }),
+          onKeyDown,
+        }}
+        rowProps={(row) => {
+          const { clip } = row.entry;
+          return {
+            id: `ledger-${clip.id}`,
+            'aria-selected': selection.has(clip.id),
+            'data-ledger': clip.name,
+            'data-state': row.state,
+            onClick: (event) => select(event, clip.id),
+            sx: {
+              cursor: 'default',
+              userSelect: 'none',
+              bgcolor: selection.has(clip.id) ? 'sheet.band' : undefined,
+              outline: clip.id === current ? '1.5px solid' : undefined,
+              outlineColor: 'primary.main',
+              outlineOffset: -2,
+            },
+          };
+        }}
+        empty={
           <Box sx={{ p: 2, color: 'text.secondary' }}>
             {project.clips.length === 0 ? 'Nothing is placed yet.' : 'No clip is like that.'}
           </Box>
-        )}
-      </Box>
+        }
+      />
     </Box>
   );
 }

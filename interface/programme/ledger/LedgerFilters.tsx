@@ -4,11 +4,12 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { useMemo, useState } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { CLIP_STATES, type LedgerRow } from '@/core/proposals/ledger';
 import { setNames } from '@/core/programme/edits/sets';
 import { ROLES, type Project } from '@/core/programme/model';
-import { count, ROLE_NAMES } from '../../parts/words';
+import { count } from '@/core/text/words';
+import { ROLE_NAMES } from '../../parts/words';
 import { useProject } from '../../session/SessionContext';
 import { STATE_NAMES } from './columns';
 
@@ -53,7 +54,18 @@ interface Choice {
 }
 
 /** Finds rows by name, and keeps those of a track, role, source or state. */
-export function LedgerFilters({ filter, shown, of }: { filter: Filter; shown: number; of: number }) {
+export function LedgerFilters({
+  filter,
+  shown,
+  of,
+  columns,
+}: {
+  filter: Filter;
+  shown: number;
+  of: number;
+  /** Which columns are shown. */
+  columns: ReactNode;
+}) {
   const project = useProject();
   const { tracks, sources } = project;
   const sets = setNames(project);
@@ -116,6 +128,7 @@ export function LedgerFilters({ filter, shown, of }: { filter: Filter; shown: nu
           Show all
         </Button>
       )}
+      <Box sx={{ ml: 'auto' }}>{columns}</Box>
     </Box>
   );
 }

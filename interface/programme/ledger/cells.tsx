@@ -1,8 +1,5 @@
 'use client';
 
-import InputBase from '@mui/material/InputBase';
-import Tooltip from '@mui/material/Tooltip';
-import { useState } from 'react';
 import type { LedgerRow } from '@/core/proposals/ledger';
 import { PLAIN_REQUEST } from '@/core/proposals/proposal';
 import { gainsOf, propose } from '@/core/proposals/propose';
@@ -10,7 +7,8 @@ import { applyGains, changeGain } from '@/core/programme/edits/gain';
 import { parseGainEntry, type GainEntry } from '@/core/programme/gainField';
 import type { Clip, Id } from '@/core/programme/model';
 import { figure, withUnit } from '@/core/text/figures';
-import { count } from '../../parts/words';
+import { count } from '@/core/text/words';
+import { TypedCell } from '../../editing/TypedCell';
 import { useSession } from '../../session/SessionContext';
 import type { Session } from '../../session/session';
 import { gainText } from '../clipLevel';
@@ -21,59 +19,6 @@ import { measuredClips } from '../useMeasuredClips';
 function meant(session: Session, id: Id): ReadonlySet<Id> {
   const { selection } = session.state;
   return selection.has(id) ? selection : new Set([id]);
-}
-
-/** A cell being typed into: Enter applies, Escape gives up. @param read applies what was typed, or says what is accepted */
-export function Cell({
-  label,
-  initial,
-  read,
-  onDone,
-}: {
-  label: string;
-  initial: string;
-  read: (text: string) => string | null;
-  onDone: () => void;
-}) {
-  const [text, setText] = useState(initial);
-  const [error, setError] = useState<string | null>(null);
-  const apply = (): void => {
-    const trouble = text === initial ? null : read(text);
-    if (trouble === null) onDone();
-    else setError(trouble);
-  };
-  return (
-    <Tooltip open={error !== null} title={error ?? ''} placement="bottom">
-      <InputBase
-        autoFocus
-        value={text}
-        error={error !== null}
-        inputProps={{ 'aria-label': label, 'aria-invalid': error !== null }}
-        onFocus={(event) => event.target.select()}
-        onChange={(event) => {
-          setText(event.target.value);
-          setError(null);
-        }}
-        onClick={(event) => event.stopPropagation()}
-        onBlur={onDone}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') apply();
-          else if (event.key === 'Escape') onDone();
-          else return;
-          event.preventDefault();
-          event.stopPropagation();
-        }}
-        sx={{
-          font: 'inherit',
-          width: '100%',
-          bgcolor: 'background.paper',
-          outline: '1px solid',
-          outlineColor: error ? 'error.main' : 'primary.main',
-          '& input': { p: 0, px: 0.25, textAlign: 'right' },
-        }}
-      />
-    </Tooltip>
-  );
 }
 
 /** The gain of a row, or of all that are chosen. */
@@ -89,10 +34,10 @@ export function GainCell({ clip, onDone }: { clip: Clip; onDone: () => void }) {
     session.do(name, (project) => changeGain(project, ids, entry));
   };
   return (
-    <Cell
+    <TypedCell
       label={`Gain of ${clip.name} in dB`}
-      initial={figure(clip.gain.db, 2)}
-      read={(text) => {
+      shown={figure(clip.gain.db, 2)}
+      take={(text) => {
         const entry = parseGainEntry(text);
         if ('error' in entry) return entry.error;
         enter(entry);
@@ -124,10 +69,10 @@ export function AfterCell({ row, onDone }: { row: LedgerRow; onDone: () => void 
     session.do(`Bring ${who} to ${withUnit(goal, 'LUFS')}`, (state) => applyGains(state, gainsOf(rows)));
   };
   return (
-    <Cell
+    <TypedCell
       label={`Loudness of ${clip.name} in LUFS`}
-      initial={figure(row.level.lufs, 2)}
-      read={(text) => {
+      shown={figure(row.level.lufs, 2)}
+      take={(text) => {
         const goal = readFigure(text, 'After', 'integrated');
         if (typeof goal !== 'number') return goal.error;
         bring(goal);

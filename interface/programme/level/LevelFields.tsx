@@ -32,10 +32,9 @@ function FigureField(props: {
   readonly error: string | null;
   readonly width: number;
   readonly onChange: (text: string) => void;
-  readonly onEnter?: () => void;
   readonly inputRef?: React.Ref<HTMLInputElement>;
 }) {
-  const { label, value, error, width, onChange, onEnter, inputRef } = props;
+  const { label, value, error, width, onChange, inputRef } = props;
   return (
     <TextField
       label={label}
@@ -44,9 +43,6 @@ function FigureField(props: {
       error={error !== null}
       helperText={error}
       onChange={(event) => onChange(event.target.value)}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') onEnter?.();
-      }}
       sx={{ width: error ? Math.max(200, width) : width }}
     />
   );
@@ -64,11 +60,10 @@ interface Asked extends Props {
   /** Choices that hold clips, and how many. */
   readonly scopes: readonly { readonly scope: Scope; readonly name: string }[];
   readonly hows: readonly How[];
-  readonly onEnter: () => void;
 }
 
 /** Which clips are levelled, by what, to where and how. */
-export function LevelFields({ draft, read, target, entries, scopes, hows, onDraft, onEnter }: Asked) {
+export function LevelFields({ draft, read, target, entries, scopes, hows, onDraft }: Asked) {
   const first = useRef<HTMLInputElement>(null);
   useEffect(() => first.current?.focus(), []);
   const { measure, how } = draft;
@@ -109,7 +104,6 @@ export function LevelFields({ draft, read, target, entries, scopes, hows, onDraf
           error={errorOf(read.goal)}
           width={92}
           onChange={(goalText) => onDraft({ goalText })}
-          onEnter={onEnter}
         />
         <GoalMenu
           entries={entries}

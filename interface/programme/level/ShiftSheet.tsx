@@ -1,67 +1,52 @@
 'use client';
 
 import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useMemo } from 'react';
-import { proposeProgrammeShift } from '@/core/proposals/programmeShift';
-import { applyGains } from '@/core/programme/edits/gain';
+import { shiftProposal } from '@/core/proposals/programmeShift';
 import { audibleClips } from '@/core/signal/audible';
-import { figure, withUnit } from '@/core/text/figures';
-import { useProject, useSession, useSessionState } from '../../session/SessionContext';
-import { BottomSheet } from '../BottomSheet';
-import { gainText } from '../clipLevel';
+import { signed } from '@/core/text/figures';
+import { useSession, useSessionState } from '../../session/SessionContext';
+import { ProposalSheet } from '../proposal/ProposalSheet';
+import { useRows } from '../proposal/useRows';
 
 /** Brings the whole programme to its target by one change of every clip's gain. */
 export function ShiftSheet({ onClose }: { onClose: () => void }) {
   const session = useSession();
-  const project = useProject();
-  const programme = useSessionState((state) => state.programme);
-  const measuring = useSessionState((state) => state.measuring);
+  const project = useSessionState((state) => state.history.project);
+  // Told anew with every measurement; while it is previewed, what was measured at rest counts.
+  useSessionState((state) => state.programme);
+  const level = session.measurementAtRest(project);
   const { target } = project;
-  const shift = useMemo(
+  const proposal = useMemo(
     () =>
-      programme &&
-      proposeProgrammeShift(
-        { blocks: programme.blocks, truePeakDbtp: programme.figures.truePeakDbtp },
+      level &&
+      shiftProposal(
+        { blocks: level.blocks, truePeakDbtp: level.figures.truePeakDbtp },
         audibleClips(project),
         target,
       ),
-    [programme, project, target],
+    [level, project, target],
   );
-  const ready = measuring === null && shift !== null;
-  const apply = (): void => {
-    if (!shift) return;
-    session.do(`Bring programme to ${withUnit(target.integratedLufs, 'LUFS')}`, (current) =>
-      applyGains(current, shift.gains),
-    );
-    onClose();
-  };
+  const of = useRows(proposal, project);
+  const [shift] = of.picked;
   return (
-    <BottomSheet
+    <ProposalSheet
       label="Bring programme to target"
-      onClose={onClose}
-      top={
-        <>
-          <Box sx={{ flex: 1, minWidth: 0 }}>
-            <Typography variant="h2">Bring programme to {target.name}</Typography>
-            <Box data-shift={ready ? shift.shiftDb : ''} sx={{ mt: 0.25 }}>
-              {measuring !== null
-                ? 'Waiting for the measurement …'
-                : (shift?.sentence ?? 'There is nothing over −70 LUFS in the programme yet.')}
-            </Box>
-            {ready && (
-              <Box sx={{ mt: 0.25, fontSize: 12, color: 'text.secondary' }}>
-                Integrated {figure(shift.integratedBefore)} to {figure(shift.integratedAfter)} LUFS; true peak
-                to {figure(shift.truePeakAfter)} dBTP
-              </Box>
-            )}
-          </Box>
-          <Button variant="contained" autoFocus disabled={!ready} onClick={apply}>
-            Apply {ready ? gainText(shift.shiftDb) : ''} to all
-          </Button>
-        </>
+      of={of}
+      words={{ subject: 'Programme' }}
+      fields={
+        <Typography variant="h2" sx={{ lineHeight: '36px' }}>
+          Bring programme to {target.name}
+        </Typography>
       }
+      told={level ? 'One change of every clip’s gain: their balance stays.' : ''}
+      waiting={level ? null : 'Waiting for the measurement …'}
+      empty={
+        <Box sx={{ px: 1.5, pb: 1.5 }}>{level && 'There is nothing over −70 LUFS in the programme yet.'}</Box>
+      }
+      apply={() => `Apply ${shift ? `${signed(shift.gainAfterDb, 2)} dB` : ''} to all`}
+      onClose={onClose}
     />
   );
 }

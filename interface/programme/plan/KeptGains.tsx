@@ -7,7 +7,7 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
 import type { Clip, Id } from '@/core/programme/model';
-import { count } from '../../parts/words';
+import { count } from '@/core/text/words';
 import { gainText } from '../clipLevel';
 
 /** As many are listed one by one. */

@@ -5,15 +5,17 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import {
   carriedOut,
   isChanged,
   placesOverCeiling,
+  planProposal,
   planShift,
   planSteps,
-  withSteps,
   type PlanShift,
 } from '@/core/proposals/plan';
 import type { Id, Project } from '@/core/programme/model';
@@ -21,18 +23,22 @@ import { placeText } from '@/core/programme/timeText';
 import { SPEECH_FIRST, type Plan } from '@/core/programme/plan';
 import { figure, withUnit } from '@/core/text/figures';
 import type { ProgrammeSummary } from '@/engine/protocol';
-import { count } from '../../parts/words';
+import { count } from '@/core/text/words';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
-import { BottomSheet } from '../BottomSheet';
+import { HearButton } from '../proposal/HearButton';
+import { ProposalSheet } from '../proposal/ProposalSheet';
+import { useExactPeaks } from '../proposal/useExactPeaks';
+import { useRows } from '../proposal/useRows';
 import { gainText } from '../clipLevel';
-import { useProposed } from '../useProposed';
-import { measuredClips, usePlaceTold } from '../useMeasuredClips';
+import { useMeasuredAtRest, usePlaceTold } from '../useMeasuredClips';
 import { KeptGains } from './KeptGains';
 import { PlanChoice } from './PlanChoice';
 import { PlanTable } from './PlanTable';
 
 /** So many places where the sum is too hot are named. */
 const MOST_PLACES = 4;
+
+const UNMEASURED = 'Some clips are still being measured.';
 
 /** Where the sum passes the ceiling with the shift that the target asks for. */
 function SumCheck({
@@ -85,16 +91,12 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
   const shown = useProject();
   const programme = useSessionState((state) => state.programme);
   const measuring = useSessionState((state) => state.measuring);
-  const measurements = useSessionState((state) => state.clipMeasurements);
   const place = usePlaceTold();
   const [plan, setPlan] = useState<Plan>(project.plan ?? SPEECH_FIRST);
   const [release, setRelease] = useState<ReadonlySet<Id>>(new Set());
+  const [view, setView] = useState<'parts' | 'clips'>('parts');
   const [changedOnly, setChangedOnly] = useState(false);
-  const entries = useMemo(
-    () => measuredClips(session, project, project.clips),
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- measurements are read through the session
-    [session, project, measurements],
-  );
+  const entries = useMeasuredAtRest(project.clips);
   const steps = useMemo(
     () => planSteps(project, plan, entries, { release, changedOnly, place }),
     [project, plan, entries, release, changedOnly, place],
@@ -104,15 +106,11 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
     [project.clips],
   );
   const changed = useMemo(() => entries.filter(isChanged).length, [entries]);
-  const planned = useMemo(() => withSteps(project, steps), [project, steps]);
-
+  const proposal = useMemo(() => planProposal(plan, steps, entries, place), [plan, steps, entries, place]);
+  const of = useRows(proposal, project);
+  useExactPeaks(of, entries, (wanted) => session.findExactPeaks(wanted.map(({ clip }) => clip)));
   // The programme is shown, heard and measured with the plan's gains; the shift follows from that measurement.
-  const rows = useMemo(
-    () => steps.flatMap((step) => step.rows).filter((row) => row.skipped === null),
-    [steps],
-  );
-  useProposed(rows, planned);
-
+  const planned = of.proposed;
   const ready = measuring === null && programme !== null && shown === planned;
   const shift = useMemo(
     () =>
@@ -121,30 +119,50 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
         : null,
     [ready, programme, project],
   );
-  // Near a ceiling the promise to keep it needs the exact true peaks.
-  const inexact = useMemo(() => steps.flatMap((step) => step.inexact), [steps]);
-  useEffect(() => session.findExactPeaks(inexact), [session, inexact]);
   const unmeasured = steps.some((step) => step.rows.some((row) => row.skipped === 'notMeasured'));
-  const waiting = unmeasured || inexact.length > 0;
   const nothing = shift !== null && planned === project && shift.changeDb === 0;
-  const carryOut = (): void => {
-    if (!shift) return;
-    session.do(`Carry out the plan ${plan.name}`, (current) =>
-      carriedOut(current, plan, steps, shift.changeDb),
-    );
-    onClose();
-  };
+  const told = !shift
+    ? ''
+    : nothing
+      ? 'Everything stands where the plan wants it, and the programme at its target.'
+      : `${shiftSentence(shift, project)} Integrated ${figure(shift.integratedAfter)} LUFS, true peak ${figure(shift.truePeakAfter)} dBTP.`;
+  const waiting = unmeasured
+    ? UNMEASURED
+    : shift
+      ? nothing
+        ? ''
+        : null
+      : project.clips.length === 0
+        ? 'There is nothing to level yet.'
+        : 'Measuring the programme with these gains …';
   const keep = (): void => session.do(`Keep the plan ${plan.name}`, (current) => ({ ...current, plan }));
   return (
-    <BottomSheet
+    <ProposalSheet
       label="Plan"
-      maxHeight={380}
-      onClose={onClose}
-      top={
+      of={of}
+      preview="always"
+      words={{
+        subject: 'Clip',
+        hear: (row) => (
+          <HearButton clipId={row.id} name={row.name} proposed={() => proposal.edit(project, [row])} />
+        ),
+      }}
+      fields={
         <>
           <Typography variant="h2" sx={{ lineHeight: '32px' }}>
             Plan
           </Typography>
+          <ToggleButtonGroup
+            exclusive
+            size="small"
+            aria-label="What is shown of the plan"
+            value={view}
+            onChange={(_, next: 'parts' | 'clips' | null) => next && setView(next)}
+            sx={{ '& button': { textTransform: 'none', py: 0.25 } }}
+          >
+            <ToggleButton value="parts">Levels</ToggleButton>
+            <ToggleButton value="clips">Clips</ToggleButton>
+          </ToggleButtonGroup>
           <PlanChoice plan={plan} onPlan={setPlan} />
           <KeptGains clips={byHand} released={release} onReleased={setRelease} />
           {(changedOnly || (changed > 0 && changed < entries.length)) && (
@@ -159,37 +177,34 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
               label={<Box sx={{ fontSize: 12.5 }}>Only what is new or stale ({changed})</Box>}
             />
           )}
-          <Box sx={{ flex: 1 }} />
           {plan !== project.plan && (
             <Button color="inherit" onClick={keep}>
               Keep with the project
             </Button>
           )}
-          <Button variant="contained" autoFocus disabled={!shift || nothing || waiting} onClick={carryOut}>
-            Carry out
-          </Button>
         </>
       }
-    >
-      <Box sx={{ px: 1.5, pb: 1, overflow: 'auto' }}>
-        <PlanTable plan={plan} steps={steps} onPlan={setPlan} />
-        <Box role="status" data-plan-shift={shift ? shift.changeDb : ''} sx={{ mt: 0.75, fontSize: 12.5 }}>
-          {waiting
-            ? unmeasured
-              ? 'Some clips are still being measured.'
-              : `Working out the exact true peak of ${count(inexact.length, 'clip')} near the ceiling …`
-            : !shift
-              ? project.clips.length === 0
-                ? 'There is nothing to level yet.'
-                : 'Measuring the programme with these gains …'
-              : nothing
-                ? 'Everything stands where the plan wants it, and the programme at its target.'
-                : `${shiftSentence(shift, project)} Integrated ${figure(shift.integratedAfter)} LUFS, true peak ${figure(shift.truePeakAfter)} dBTP.`}
-        </Box>
-        {shift?.limitedBy === 'ceiling' && programme && (
-          <SumCheck programme={programme} shift={shift} project={project} />
-        )}
-      </Box>
-    </BottomSheet>
+      told={<span data-plan-shift={shift && waiting !== UNMEASURED ? shift.changeDb : ''}>{told}</span>}
+      waiting={waiting}
+      apply={() => 'Carry out'}
+      onApply={() => {
+        if (!shift) return;
+        session.do(proposal.step(of.picked, of.typedCount), (current) =>
+          carriedOut(current, proposal.edit(current, of.picked), plan, shift.changeDb),
+        );
+      }}
+      applyWithout
+      onClose={onClose}
+      instead={
+        view === 'parts' ? (
+          <Box sx={{ px: 1.5, pb: 1, overflow: 'auto' }}>
+            <PlanTable plan={plan} steps={steps} onPlan={setPlan} />
+            {shift?.limitedBy === 'ceiling' && programme && (
+              <SumCheck programme={programme} shift={shift} project={project} />
+            )}
+          </Box>
+        ) : undefined
+      }
+    />
   );
 }

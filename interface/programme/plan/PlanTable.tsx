@@ -9,7 +9,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { stepSentence, type PlanStep } from '@/core/proposals/plan';
 import { PLAN_PARTS, SPEECH_FIRST, type Plan, type PlanLevel, type PlanPart } from '@/core/programme/plan';
 import { figure, signed } from '@/core/text/figures';
-import { useTyped } from '../../parts/useTyped';
+import { useTyped } from '../../editing/useTyped';
 import { readNumber } from '@/core/text/typedNumber';
 import { MEASURE_NAMES } from '../level/levelFigures';
 

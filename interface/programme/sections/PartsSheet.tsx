@@ -4,32 +4,31 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { proposeParts, STANDS_OUT_LU } from '@/core/proposals/findParts';
-import type { SectionRow } from '@/core/proposals/sectionLevels';
-import type { SectionEdit } from '@/core/programme/edits/sections';
-import { sectionFrames } from '@/core/programme/sections';
-import { figure } from '@/core/text/figures';
-import { count } from '../../parts/words';
-import { useProject, useSession, useSessionState } from '../../session/SessionContext';
-import { BottomSheet } from '../BottomSheet';
-import { errorOf } from '../level/levelDraft';
+import { partsProposal, type PartRow } from '@/core/proposals/partsProposal';
+import { placeText } from '@/core/programme/timeText';
+import { figure, signed } from '@/core/text/figures';
 import { readNumber } from '@/core/text/typedNumber';
+import { count } from '@/core/text/words';
+import type { DataColumn } from '../../parts/table/column';
+import { useSession, useSessionState } from '../../session/SessionContext';
+import { errorOf } from '../level/levelDraft';
 import { useLook } from '../look';
-import { useMeasuredClips, usePlaceTold } from '../useMeasuredClips';
-import { PartRows, type FoundPart } from './PartRows';
-import { withParts } from './sectionActions';
+import { HearButton } from '../proposal/HearButton';
+import { ProposalSheet } from '../proposal/ProposalSheet';
+import { useRows } from '../proposal/useRows';
+import { useMeasuredAtRest, usePlaceTold } from '../useMeasuredClips';
 
-/** A part is known by its clip and where it begins. */
-const keyOf = ({ clipId, range }: SectionRow): string => `${clipId} ${range.from.toFixed(1)}`;
+/** Played before and after a part, seconds: how it fits is heard at its edges. */
+const AROUND_SECONDS = 1;
 
-/** Parts of clips that stand out from the rest, each with the gain that brings it there: heard, accepted one by one or all. */
+/** Parts of clips that stand out from the rest, each with the gain that brings it there. */
 export function PartsSheet({ onClose }: { onClose: () => void }) {
   const session = useSession();
-  const project = useProject();
+  const project = useSessionState((state) => state.history.project);
   const selection = useSessionState((state) => state.selection);
   const [text, setText] = useState(figure(STANDS_OUT_LU, 0));
-  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const distance = readNumber(text, 'Stands out by: a number from 3 to 30 LU', [3, 30, 'LU']);
   const clips = useMemo(
     () =>
@@ -38,42 +37,72 @@ export function PartsSheet({ onClose }: { onClose: () => void }) {
       ),
     [project.clips, selection],
   );
-  const entries = useMeasuredClips(clips);
+  const entries = useMeasuredAtRest(clips);
   const place = usePlaceTold();
   const { sampleRate, target } = project;
   const { rampSeconds } = useLook();
-  const found = useMemo((): readonly FoundPart[] => {
-    if (typeof distance !== 'number') return [];
-    return entries.flatMap((entry) =>
-      proposeParts(entry, { ceilingDbtp: target.maxTruePeakDbtp, ramp: rampSeconds }, { distance, place })
-        .filter((row) => !left.has(keyOf(row)))
-        .map((row) => ({
-          key: keyOf(row),
-          clip: entry.clip,
-          row,
-          range: sectionFrames(entry.clip, row.range, sampleRate),
-        })),
+  const proposal = useMemo(() => {
+    if (typeof distance !== 'number') return null;
+    const ceilingDbtp = target.maxTruePeakDbtp;
+    const found = entries.flatMap((entry) =>
+      proposeParts(entry, { ceilingDbtp, ramp: rampSeconds }, { distance, place }).map((part) => ({
+        clip: entry.clip,
+        part,
+      })),
     );
-  }, [entries, distance, place, target, sampleRate, left, rampSeconds]);
-  useEffect(() => () => session.listening.audition.stop(), [session]);
+    return partsProposal(found, { sampleRate, ceilingDbtp, rampFrames: rampSeconds * sampleRate });
+  }, [entries, distance, place, target, sampleRate, rampSeconds]);
+  const of = useRows(proposal, project);
   const waiting = entries.filter(({ measurement }) => measurement === null).length;
-  const gainOf = ({ clip, range, row }: FoundPart): SectionEdit => ({
-    clipId: clip.id,
-    range,
-    change: { kind: 'change', db: row.changeDb },
-  });
-  const accept = (parts: readonly FoundPart[]): void =>
-    session.do(
-      parts.length === 1
-        ? `Level a part of ${parts[0]!.clip.name} to the rest`
-        : `Level ${parts.length} parts to the rest`,
-      (state) => withParts(state, parts.map(gainOf)),
-    );
+
+  const placeOf = ({ frames }: PartRow): string => placeText(project, frames.from);
+  const nameOf = (row: PartRow): string => `${row.name} at ${placeOf(row)}`;
+  const goTo = ({ clip, frames }: PartRow): void => {
+    session.select([clip.id], true);
+    session.listening.setRange(frames.from, frames.to);
+    session.listening.seek(frames.from);
+    session.desk?.reveal(frames.from / sampleRate);
+  };
+  const around = AROUND_SECONDS * sampleRate;
+  const more: readonly DataColumn<PartRow>[] = [
+    {
+      ...{ id: 'where', heading: 'Where', size: 66, order: ({ frames }) => frames.from },
+      cell: (row) => (
+        <Button
+          color="inherit"
+          aria-label={`Go to ${nameOf(row)}`}
+          onClick={() => goTo(row)}
+          sx={{ p: 0, minWidth: 0, fontWeight: 450, textDecoration: 'underline' }}
+        >
+          {placeOf(row)}
+        </Button>
+      ),
+    },
+    {
+      ...{ id: 'over', heading: 'Over rest LU', size: 66, right: true, order: ({ part }) => part.overLu },
+      cell: ({ part }) => signed(part.overLu),
+    },
+  ];
   return (
-    <BottomSheet
+    <ProposalSheet
       label="Parts that stand out"
-      onClose={onClose}
-      top={
+      of={of}
+      words={{
+        subject: 'Part',
+        nameOf,
+        more,
+        applyRow: (row) => session.do(proposal!.step([row], 0), (current) => proposal!.edit(current, [row])),
+        hear: (row) => (
+          <HearButton
+            clipId={row.clip.id}
+            of={row.id}
+            name={nameOf(row)}
+            proposed={() => proposal!.edit(project, [row])}
+            range={{ from: row.frames.from - around, to: row.frames.to + around }}
+          />
+        ),
+      }}
+      fields={
         <>
           <Typography variant="h2" sx={{ lineHeight: '36px', mr: 0.5 }}>
             Parts that stand out in {selection.size > 0 ? count(clips.length, 'clip') : 'all clips'}
@@ -86,46 +115,19 @@ export function PartsSheet({ onClose }: { onClose: () => void }) {
             onChange={(event) => setText(event.target.value)}
             sx={{ width: typeof distance === 'number' ? 112 : 220 }}
           />
-          <Box
-            role="status"
-            sx={{
-              fontSize: 12,
-              lineHeight: '16px',
-              color: 'text.secondary',
-              flex: 1,
-              minWidth: 200,
-              pt: 0.5,
-            }}
-          >
-            Each is brought to the level of the rest of its clip by a gain on that part alone, with short
-            ramps.
-            {waiting > 0 && ` ${count(waiting, 'clip is', 'clips are')} still being measured.`}
-          </Box>
-          <Button
-            variant="contained"
-            disabled={found.length === 0}
-            onClick={() => accept(found)}
-            sx={{ height: 36 }}
-          >
-            Accept {found.length > 1 ? `all ${found.length}` : ''}
-          </Button>
         </>
       }
-    >
-      {found.length === 0 ? (
+      told={`Each is brought to the level of the rest of its clip by a gain on that part alone, with short ramps.${waiting > 0 ? ` ${count(waiting, 'clip is', 'clips are')} still being measured.` : ''}`}
+      apply={(n) => `Apply ${n > 0 ? count(n, 'gain') : ''}`}
+      staysOpen
+      empty={
         <Box sx={{ px: 1.5, pb: 1.5, fontSize: 13 }}>
           {waiting > 0 || typeof distance !== 'number'
             ? ''
             : `Nothing stands out by ${figure(distance)} LU or more.`}
         </Box>
-      ) : (
-        <PartRows
-          parts={found}
-          onAccept={(part) => accept([part])}
-          onLeave={(part) => setLeft(new Set([...left, part.key]))}
-          proposed={(part) => withParts(project, [gainOf(part)])}
-        />
-      )}
-    </BottomSheet>
+      }
+      onClose={onClose}
+    />
   );
 }

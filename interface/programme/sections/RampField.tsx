@@ -2,7 +2,7 @@
 
 import TextField from '@mui/material/TextField';
 import { readNumber } from '@/core/text/typedNumber';
-import { useTyped } from '../../parts/useTyped';
+import { useTyped } from '../../editing/useTyped';
 import { changeLook, LONGEST_RAMP, SHORTEST_RAMP, useLook } from '../look';
 
 const MS = 1_000;

@@ -19,10 +19,10 @@ import {
 } from '@/core/programme/sections';
 import { placeText } from '@/core/programme/timeText';
 import { signed, withUnit } from '@/core/text/figures';
-import { count } from '../../parts/words';
+import { count } from '@/core/text/words';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { gainText } from '../clipLevel';
-import { GainField } from '../GainField';
+import { GainField } from '../../editing/GainField';
 import { useLook } from '../look';
 import { useMeasuredClips, usePlaceTold } from '../useMeasuredClips';
 import { RampField } from './RampField';

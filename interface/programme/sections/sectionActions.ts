@@ -6,7 +6,7 @@ import {
 } from '@/core/programme/edits/sections';
 import type { Clip, Project } from '@/core/programme/model';
 import type { FrameRange } from '@/core/programme/sections';
-import { count } from '../../parts/words';
+import { count } from '@/core/text/words';
 import type { Session } from '../../session/session';
 import { gainText } from '../clipLevel';
 import { lookNow } from '../look';

@@ -9,7 +9,7 @@ import { CHANNEL_GAIN } from '@/core/programme/gainField';
 import type { Clip, Source } from '@/core/programme/model';
 import { useProject, useSession } from '../../session/SessionContext';
 import { gainText } from '../clipLevel';
-import { GainField } from '../GainField';
+import { GainField } from '../../editing/GainField';
 
 /** “middle”, “30 % to the left”. */
 function balanceText(balance: number): string {

@@ -18,8 +18,8 @@ import { useProject, useSession, useSessionState } from '../../session/SessionCo
 import { clipLevel } from '@/core/check/clipLevel';
 import { gainText, levelWords } from '../clipLevel';
 import { ChannelBox } from './ChannelBox';
-import { GainField } from '../GainField';
-import { PlaceField } from '../PlaceField';
+import { GainField } from '../../editing/GainField';
+import { PlaceField } from '../../editing/PlaceField';
 import { SectionBox } from '../sections/SectionBox';
 import { SetField } from './SetField';
 import { SolveBox } from './SolveBox';

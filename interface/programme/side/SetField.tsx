@@ -5,7 +5,7 @@ import TextField from '@mui/material/TextField';
 import { useMemo } from 'react';
 import { MOST_SET_LETTERS, putInSet, setNames } from '@/core/programme/edits/sets';
 import type { Clip } from '@/core/programme/model';
-import { count } from '../../parts/words';
+import { count } from '@/core/text/words';
 import { useProject, useSession } from '../../session/SessionContext';
 
 /** The set that the chosen clips are in, to be levelled together: chosen among those there are, or typed. */

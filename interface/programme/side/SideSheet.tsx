@@ -28,10 +28,8 @@ export function SideSheet(props: Props) {
       component="aside"
       aria-label="Side sheet"
       sx={{
-        width: 304,
-        flex: 'none',
-        borderLeft: 1,
-        borderColor: 'divider',
+        flex: 1,
+        minHeight: 0,
         bgcolor: 'background.paper',
         overflow: 'auto',
         p: 1.5,

@@ -8,7 +8,7 @@ import { levelRoom } from '@/core/programme/clipGain';
 import type { Clip } from '@/core/programme/model';
 import { figure, withUnit } from '@/core/text/figures';
 import type { Solved } from '@/engine/protocol';
-import { count } from '../../parts/words';
+import { count } from '@/core/text/words';
 import { useProject, useSession } from '../../session/SessionContext';
 import { gainText } from '../clipLevel';
 

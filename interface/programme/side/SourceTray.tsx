@@ -1,5 +1,6 @@
 'use client';
 
+import { useDraggable } from '@dnd-kit/core';
 import { sourceKey } from '@/storage/measurements';
 import PlaceIcon from '@mui/icons-material/LowPriority';
 import Box from '@mui/material/Box';
@@ -10,27 +11,27 @@ import MenuItem from '@mui/material/MenuItem';
 import Tooltip from '@mui/material/Tooltip';
 import Typography from '@mui/material/Typography';
 import Link from 'next/link';
-import { useState } from 'react';
+import { useState, type PointerEventHandler } from 'react';
 import { appendSources } from '@/core/programme/edits/clips';
 import type { Source } from '@/core/programme/model';
 import { clock, figure } from '@/core/text/figures';
 import { newId } from '../../session/newId';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
-import { SOURCE_DRAG_TYPE } from '../lanes/Lane';
+import type { Dragged } from '../arrange';
 
 function Item({ source, integrated }: { source: Source; integrated: number | null | undefined }) {
   const session = useSession();
   const { tracks } = useProject();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const dragged: Dragged = { kind: 'source', id: source.id, name: source.name };
+  const { setNodeRef, listeners } = useDraggable({ id: `source ${source.id}`, data: dragged });
   return (
     <Box
       component="li"
-      draggable
+      ref={setNodeRef}
       data-tray={source.name}
-      onDragStart={(event) => {
-        event.dataTransfer.setData(SOURCE_DRAG_TYPE, source.id);
-        event.dataTransfer.effectAllowed = 'copy';
-      }}
+      // By keys a source is placed through its menu.
+      onPointerDown={listeners?.['onPointerDown'] as PointerEventHandler | undefined}
       sx={{
         display: 'flex',
         alignItems: 'center',
@@ -38,6 +39,7 @@ function Item({ source, integrated }: { source: Source; integrated: number | nul
         py: 0.25,
         fontSize: 12.5,
         cursor: 'grab',
+        touchAction: 'none',
         borderBottom: 1,
         borderColor: 'divider',
       }}

@@ -3,7 +3,7 @@ import { changeLevel, resetLevel } from '@/core/programme/edits/groups';
 import { removeClips } from '@/core/programme/edits/clips';
 import type { GainEntry } from '@/core/programme/gainField';
 import type { Clip } from '@/core/programme/model';
-import { count } from '../../parts/words';
+import { count } from '@/core/text/words';
 import { useSession } from '../../session/SessionContext';
 import { gainText } from '../clipLevel';
 

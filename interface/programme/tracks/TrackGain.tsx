@@ -10,7 +10,7 @@ import type { Id, Track } from '@/core/programme/model';
 import { useSession } from '../../session/SessionContext';
 import type { Session } from '../../session/session';
 import { gainText } from '../clipLevel';
-import { useGainEntry } from '../useGainEntry';
+import { useGainEntry } from '../../editing/useGainEntry';
 import { useGesture, type Gesture } from '../../editing/useGesture';
 
 /** dB that one pixel stands for; a tenth of it with Shift. */

@@ -5,15 +5,16 @@ import Box from '@mui/material/Box';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import ToggleButton from '@mui/material/ToggleButton';
-import { memo } from 'react';
+import { memo, type ReactNode } from 'react';
 import { changeTrack } from '@/core/programme/edits/project';
 import { ROLES, type Track } from '@/core/programme/model';
 import type { Target } from '@/core/check/target';
 import { figure } from '@/core/text/figures';
-import { NameField } from '../../parts/NameField';
+import { NameField } from '../../editing/NameField';
 import { ROLE_NAMES } from '../../parts/words';
 import { useSession, useSessionState } from '../../session/SessionContext';
-import { bodyHeight, FULL_HEAD, HEAD_WIDTH, NAME_STRIP, yOf } from '../lanes/laneScale';
+import { bodyHeight, FULL_HEAD, NAME_STRIP, yOf } from '../lanes/laneScale';
+import { HeightEdge, WidthEdge } from './HeadEdges';
 import { TrackGain } from './TrackGain';
 import { PeakHold } from '../meters/PeakHold';
 import { TrackMenu } from './TrackMenu';
@@ -25,11 +26,16 @@ export const TrackHead = memo(function TrackHead({
   clips,
   target,
   laneHeight,
+  width,
+  grip,
 }: {
   track: Track;
   clips: number;
   target: Target;
   laneHeight: number;
+  width: number;
+  /** By which it is moved among the others. */
+  grip: ReactNode;
 }) {
   const session = useSession();
   const soloed = useSessionState((state) => state.soloed.has(track.id));
@@ -40,7 +46,7 @@ export const TrackHead = memo(function TrackHead({
         position: 'sticky',
         left: 0,
         zIndex: 3,
-        width: HEAD_WIDTH,
+        width,
         height: laneHeight,
         flex: 'none',
         bgcolor: 'background.paper',
@@ -54,6 +60,7 @@ export const TrackHead = memo(function TrackHead({
       }}
     >
       <Box sx={{ display: 'flex', alignItems: 'center' }}>
+        {grip}
         <NameField
           label={`Name of track ${track.name}`}
           name={track.name}
@@ -136,6 +143,8 @@ export const TrackHead = memo(function TrackHead({
         <TrackMenu track={track} clips={clips} />
       </Box>
       <TrackMeter trackId={track.id} />
+      <WidthEdge />
+      <HeightEdge trackId={track.id} laneHeight={laneHeight} />
     </Box>
   );
 });

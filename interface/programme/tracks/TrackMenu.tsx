@@ -10,14 +10,20 @@ import { useState } from 'react';
 import { linkTracks, unlinkTrack } from '@/core/programme/edits/levels';
 import { moveTrack, removeTrack } from '@/core/programme/edits/project';
 import type { Track } from '@/core/programme/model';
-import { count } from '../../parts/words';
+import { count } from '@/core/text/words';
 import { newId } from '../../session/newId';
+import { useLook } from '../look';
+import { setLaneHeight } from './HeadEdges';
 import { useSession } from '../../session/SessionContext';
+
+/** By so much a lane grows with one step. */
+const TALLER = 1.3;
 
 /** What can be done to a track as a whole. */
 export function TrackMenu({ track, clips }: { track: Track; clips: number }) {
   const session = useSession();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const factor = useLook().laneHeights[track.id] ?? 1;
   const choose = (action: () => void) => () => {
     setAnchor(null);
     action();
@@ -61,6 +67,12 @@ export function TrackMenu({ track, clips }: { track: Track; clips: number }) {
         <MenuItem disabled={index === tracks.length - 1} onClick={choose(() => move(1))}>
           Move down
         </MenuItem>
+        <MenuItem onClick={choose(() => setLaneHeight(track.id, factor * TALLER))}>Taller lane</MenuItem>
+        <MenuItem onClick={choose(() => setLaneHeight(track.id, factor / TALLER))}>Lower lane</MenuItem>
+        <MenuItem disabled={factor === 1} onClick={choose(() => setLaneHeight(track.id, null))}>
+          Usual height
+        </MenuItem>
+        <Divider />
         <MenuItem
           onClick={choose(() =>
             session.do(

@@ -11,7 +11,7 @@ import { figure } from '@/core/text/figures';
 import { useSession, useSessionState } from '../../session/SessionContext';
 import { shownFigures } from '../../session/state';
 import { gainText } from '../clipLevel';
-import { GainField } from '../GainField';
+import { GainField } from '../../editing/GainField';
 
 const SHIFT: GainRange = { name: 'The change', min: -48, max: 48 };
 

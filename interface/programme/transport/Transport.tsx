@@ -11,7 +11,7 @@ import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import type { ReactNode } from 'react';
 import { useStore } from 'zustand';
-import { count } from '../../parts/words';
+import { count } from '@/core/text/words';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { FaceSwitch } from './FaceSwitch';
 import { EverythingMenu } from './EverythingMenu';

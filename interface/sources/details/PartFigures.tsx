@@ -3,11 +3,12 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import { partFigures, type TimeRange } from '@/core/loudness/levelTrack';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import { clock, figure } from '@/core/text/figures';
 import { parseRange } from '@/core/text/timeEntry';
+import { useTyped } from '../../editing/useTyped';
 
 interface Props {
   readonly sound: SoundMeasurement;
@@ -18,56 +19,61 @@ interface Props {
   readonly onPart: (part: TimeRange | null) => void;
 }
 
-const narrow = { width: 92 } as const;
+interface EndProps {
+  readonly label: string;
+  /** Empty while there is no part. */
+  readonly shown: string;
+  /** @returns what is accepted, where it cannot be read */
+  readonly take: (text: string) => string | null;
+}
+
+/** One end of a part, typed. */
+function End({ label, shown, take }: EndProps) {
+  const { error, handlers } = useTyped(shown, take);
+  return (
+    <TextField
+      label={label}
+      error={error !== null}
+      helperText={error}
+      sx={{ width: error === null ? 92 : 200 }}
+      slotProps={{ inputLabel: { shrink: true } }}
+      {...handlers}
+    />
+  );
+}
 
 /** The figures of a part of a source: dragged out on the trace, or typed. */
 export function PartFigures({ sound, seconds, part, moving, onPart }: Props) {
-  const [draft, setDraft] = useState<{ from: string; to: string } | null>(null);
-  const [error, setError] = useState<string | null>(null);
-  const shown = part ? { from: clock(part.from), to: clock(part.to) } : { from: '', to: '' };
-  const value = draft ?? shown;
-  const apply = (): void => {
-    if (!draft) return;
-    if (draft.from.trim() === '' && draft.to.trim() === '') onPart(null);
-    else {
-      const found = parseRange(draft.from || '0', draft.to || String(seconds), seconds);
-      if ('error' in found) return setError(found.error);
-      onPart(found);
-    }
-    setDraft(null);
-    setError(null);
-  };
-  const field = (key: 'from' | 'to', label: string) => (
-    <TextField
-      label={label}
-      value={value[key]}
-      error={error !== null}
-      sx={narrow}
-      slotProps={{ inputLabel: { shrink: true } }}
-      onChange={(event) => {
-        setDraft({ ...value, [key]: event.target.value });
-        setError(null);
-      }}
-      onBlur={apply}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') apply();
-        if (event.key === 'Escape') {
-          setDraft(null);
-          setError(null);
-        }
-      }}
-    />
-  );
   const found = useMemo(() => (part && !moving ? partFigures(sound, part) : null), [sound, part, moving]);
+  const end = String(seconds);
+  /** @param otherwise the other end, where the two would be the wrong way round */
+  const take = (from: string, to: string, otherwise: string): string | null => {
+    if (from.trim() === '' || to.trim() === '') {
+      onPart(null);
+      return null;
+    }
+    const tries = [
+      parseRange(from, to, seconds),
+      otherwise === '0' ? parseRange('0', to, seconds) : parseRange(from, otherwise, seconds),
+    ];
+    const range = tries.find((one) => !('error' in one)) ?? tries[0]!;
+    if ('error' in range) return range.error;
+    onPart(range);
+    return null;
+  };
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mt: 1, minHeight: 40 }} data-part>
-      {field('from', 'Part from')}
-      {field('to', 'to')}
-      {error ? (
-        <Box role="alert" sx={{ color: 'error.main' }}>
-          {error}
-        </Box>
-      ) : found ? (
+      <End
+        label="Part from"
+        shown={part ? clock(part.from) : ''}
+        take={(text) => take(text, part ? clock(part.to) : end, end)}
+      />
+      <End
+        label="to"
+        shown={part ? clock(part.to) : ''}
+        take={(text) => take(part ? clock(part.from) : '0', text, '0')}
+      />
+      {found ? (
         <>
           <Box role="status">
             <strong>{figure(found.integratedLufs)} LUFS</strong> integrated, max short-term{' '}

@@ -7,7 +7,6 @@ import type { ReactNode } from 'react';
 
 interface Props {
   readonly label: string;
-  readonly maxHeight?: number;
   /** The row with what is asked for and what applies it; the button that closes the sheet ends it. */
   readonly top: ReactNode;
   readonly onClose: () => void;
@@ -15,7 +14,7 @@ interface Props {
 }
 
 /** A sheet under the programme in which something is proposed; Escape closes it. */
-export function BottomSheet({ label, maxHeight = 340, top, onClose, children }: Props) {
+export function BottomSheet({ label, top, onClose, children }: Props) {
   return (
     <Box
       component="section"
@@ -26,15 +25,13 @@ export function BottomSheet({ label, maxHeight = 340, top, onClose, children }: 
         onClose();
       }}
       sx={{
-        flex: 'none',
+        flex: 1,
+        minHeight: 0,
         display: 'flex',
         flexDirection: 'column',
         overflow: 'hidden',
-        borderTop: 2,
-        borderColor: 'primary.main',
         bgcolor: 'background.paper',
       }}
-      style={{ maxHeight }}
     >
       <Box
         sx={{ display: 'flex', alignItems: 'start', gap: 1, px: 1.5, pt: 1.25, pb: 0.5, flexWrap: 'wrap' }}

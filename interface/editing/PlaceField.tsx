@@ -3,7 +3,7 @@
 import TextField from '@mui/material/TextField';
 import type { Project } from '@/core/programme/model';
 import { parsePlace, placeText } from '@/core/programme/timeText';
-import { useTyped } from '../parts/useTyped';
+import { useTyped } from './useTyped';
 import { useProject } from '../session/SessionContext';
 
 /** A place in the programme by timecode or time, as the project shows it. Enter applies, Escape takes back. */

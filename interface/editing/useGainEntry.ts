@@ -1,6 +1,6 @@
 import { parseGainEntry, type GainEntry, type GainRange } from '@/core/programme/gainField';
 import { figure } from '@/core/text/figures';
-import { useTyped } from '../parts/useTyped';
+import { useTyped } from './useTyped';
 
 /**
  * A gain that is being typed.

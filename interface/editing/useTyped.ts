@@ -1,27 +1,36 @@
-import { useState, type ChangeEvent, type FocusEvent, type KeyboardEvent } from 'react';
+import { useRef, useState, type ChangeEvent, type FocusEvent, type KeyboardEvent } from 'react';
 
 /**
  * What is being typed into a field that shows a value: Enter or leaving the field takes it, Escape gives the value back.
  * @param shown the value as it stands
  * @param take does what was typed, or says what is accepted
+ * @param onDone told when it was taken or given up: for a field that is there only while it is typed into
  */
-export function useTyped(shown: string, take: (text: string) => string | null) {
+export function useTyped(shown: string, take: (text: string) => string | null, onDone?: () => void) {
   const [draft, setDraft] = useState<string | null>(null);
   const [error, setError] = useState<string | null>(null);
+  // Taking it may move the focus, and leaving the field then must not take it once more.
+  const typed = useRef<string | null>(null);
   const give = (): void => {
+    typed.current = null;
     setDraft(null);
     setError(null);
+    onDone?.();
   };
   const apply = (): void => {
-    const trouble = draft === null || draft.trim() === shown ? null : take(draft);
-    if (trouble === null) give();
-    else setError(trouble);
+    const text = typed.current;
+    typed.current = null;
+    const trouble = text === null || text.trim() === shown ? null : take(text);
+    if (trouble === null) return give();
+    typed.current = text;
+    setError(trouble);
   };
   return {
     error,
     handlers: {
       value: draft ?? shown,
       onChange: (event: ChangeEvent<HTMLInputElement | HTMLTextAreaElement>): void => {
+        typed.current = event.target.value;
         setDraft(event.target.value);
         setError(null);
       },
@@ -33,7 +42,7 @@ export function useTyped(shown: string, take: (text: string) => string | null) {
           event.preventDefault();
           apply();
         }
-        if (event.key === 'Escape' && draft !== null) {
+        if (event.key === 'Escape' && (draft !== null || onDone)) {
           // It is the draft that is given up, not what the field stands in.
           event.stopPropagation();
           give();

@@ -6,7 +6,7 @@ import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import type { Id, Project } from '@/core/programme/model';
 import { useStore } from 'zustand';
-import { useSession } from '../session/SessionContext';
+import { useSession } from '../../session/SessionContext';
 
 interface Props {
   readonly clipId: Id;
