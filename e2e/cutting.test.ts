@@ -180,9 +180,7 @@ describe('levels beside the gain of clips', () => {
     await page.press('Level…');
     await page.type('Goal (LUFS)', '-25');
     await page.until('the sentence', async () =>
-      /low\.wav −41\.0 LUFS, to −25\.0 LUFS: \+16\.0 dB/.test(
-        await page.text('[aria-label="Proposed trims"]'),
-      ),
+      /−41\.0 LUFS, to −25\.0 LUFS: \+16\.0 dB/.test(await page.text('[data-proposal="low.wav"]')),
     );
     await page.press('Trim 1 source');
     await page.button('Undo: Trim 1 source each to −25.0 LUFS');

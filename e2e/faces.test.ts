@@ -190,9 +190,9 @@ describe('the demo put right through the ladder, by keyboard alone', () => {
     }
     await page.measured();
     await page.driver.actions().keyDown(Key.SHIFT).sendKeys('L').keyUp(Key.SHIFT).perform();
-    await page.until(
-      'the shift to be known',
-      async () => (await page.attribute('[data-shift]', 'data-shift')) !== '',
+    await page.find('[data-proposal=Programme]');
+    await page.until('the button that applies it to have the focus', () =>
+      page.driver.executeScript<boolean>('return document.activeElement.textContent.startsWith("Apply ")'),
     );
     await press(Key.ENTER);
     await page.button('Undo: Bring programme to −23.0 LUFS');

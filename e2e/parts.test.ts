@@ -69,7 +69,7 @@ describe('a part of a clip', () => {
     await (await page.clip('argument')).click();
     await page.clipLevel('argument');
     await page.press('Find parts that stand out');
-    const row = await page.find('[data-found-part="argument"]');
+    const row = await page.find('[data-proposal="argument"]');
     expect(await row.getText()).toMatch(
       /From 0:0[56]\.\d to 0:0[89]\.\d it is 1[12]\.\d LU over the rest: −1[12]\.\d dB/,
     );
@@ -84,7 +84,7 @@ describe('a part of a clip', () => {
     await page.button('Stop');
     await press(Key.SPACE);
     await page.button('Play');
-    await page.press('Accept argument at');
+    await page.press('Apply argument at');
     await page.button('Undo: Level a part of argument to the rest');
     await page.until('nothing to stand out any more', async () =>
       /Nothing stands out by 6\.0 LU or more/.test(await page.text('[aria-label="Parts that stand out"]')),

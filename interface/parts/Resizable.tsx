@@ -2,7 +2,13 @@
 
 import Box from '@mui/material/Box';
 import { useEffect, useRef, type ReactNode } from 'react';
-import { Group, Panel, Separator, type PanelImperativeHandle } from 'react-resizable-panels';
+import {
+  Group,
+  Panel,
+  Separator,
+  type GroupImperativeHandle,
+  type PanelImperativeHandle,
+} from 'react-resizable-panels';
 
 interface Props {
   /** Where the side stands: to the right of the main part, or under it. */
@@ -20,19 +26,25 @@ interface Props {
   readonly children: ReactNode;
 }
 
+/** Name of the side in its group. */
+const SIDE = 'side';
+
 const COLUMN = { display: 'flex', flexDirection: 'column', overflow: 'hidden' } as const;
 
 /** A main part with another beside it or under it, whose edge is dragged, or moved by arrow keys; a double click resets it. */
 export function Resizable({ side, label, size, least, leastMain, onSize, main, children }: Props) {
+  const group = useRef<GroupImperativeHandle>(null);
   const panel = useRef<PanelImperativeHandle>(null);
   // What was saved comes in after the first drawing.
   useEffect(() => {
-    const now = panel.current?.getSize().inPixels;
-    if (now !== undefined && Math.abs(now - size) > 1) panel.current?.resize(size);
+    // A panel that has only just come has its size, but no layout yet.
+    if (!panel.current || group.current?.getLayout()[SIDE] === undefined) return;
+    if (Math.abs(panel.current.getSize().inPixels - size) > 1) panel.current.resize(size);
   }, [size]);
   const vertical = side === 'bottom';
   return (
     <Group
+      groupRef={group}
       orientation={vertical ? 'vertical' : 'horizontal'}
       style={{ flex: 1, minHeight: 0, minWidth: 0 }}
       onLayoutChanged={(_, { isUserInteraction }) => {
@@ -59,6 +71,7 @@ export function Resizable({ side, label, size, least, leastMain, onSize, main, c
             }}
           />
           <Panel
+            id={SIDE}
             panelRef={panel}
             defaultSize={size}
             minSize={least}

@@ -10,6 +10,7 @@ import {
   useSensor,
   useSensors,
   type CollisionDetection,
+  type DndContextProps,
   type DragEndEvent,
 } from '@dnd-kit/core';
 import { restrictToVerticalAxis } from '@dnd-kit/modifiers';
@@ -29,19 +30,40 @@ export type Dragged = { readonly kind: 'source' | 'track'; readonly id: Id; read
 
 const draggedOf = (data: { current?: unknown }): Dragged | null => (data.current as Dragged | null) ?? null;
 
+const nameOf = (item: { readonly data: { current?: unknown } } | null): string =>
+  (item && draggedOf(item.data)?.name) ?? '';
+
+/** What is said of a drag to those who do not see it. */
+const SAID = {
+  screenReaderInstructions: {
+    draggable: 'Space picks it up, the arrow keys move it, Space puts it down, Escape cancels.',
+  },
+  announcements: {
+    onDragStart: ({ active }) => `${nameOf(active)} is picked up.`,
+    onDragOver: ({ active, over }) =>
+      over && over.id !== active.id ? `${nameOf(active)} goes where ${nameOf(over)} is.` : undefined,
+    onDragEnd: ({ active }) => `${nameOf(active)} is put down.`,
+    onDragCancel: ({ active }) => `${nameOf(active)} stays where it was.`,
+  },
+} satisfies DndContextProps['accessibility'];
+
 /** A source falls where the pointer is; a track goes to the place that is nearest. */
 const collisions: CollisionDetection = (args) =>
   draggedOf(args.active.data)?.kind === 'source' ? pointerWithin(args) : closestCenter(args);
 
+/** Places a source on the lane under the pointer; nowhere else. */
 function place(
   session: Session,
   { id, name }: Dragged,
-  trackId: Id,
-  x: number,
+  { x, y }: { readonly x: number; readonly y: number },
   pixelsPerSecond: number,
 ): void {
-  const lane = document.querySelector(`[data-track="${CSS.escape(trackId)}"]`);
-  if (!lane) return;
+  const lane = document
+    .elementsFromPoint(x, y)
+    .map((element) => element.closest<HTMLElement>('[data-track]'))
+    .find((found) => found !== null);
+  const trackId = lane?.dataset['track'];
+  if (!lane || trackId === undefined) return;
   const seconds = Math.max(0, (x - lane.getBoundingClientRect().left) / pixelsPerSecond);
   const start = Math.round(seconds * session.project.sampleRate);
   session.do(`Place ${name}`, (project) =>
@@ -53,41 +75,45 @@ function place(
 export function Arrange({ pixelsPerSecond, children }: { pixelsPerSecond: number; children: ReactNode }) {
   const session = useSession();
   const [active, setActive] = useState<Dragged | null>(null);
-  const pointer = useRef(0);
+  const pointer = useRef({ x: 0, y: 0 });
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: START_DISTANCE } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   useEffect(() => {
     if (!active) return;
-    const onMove = ({ clientX }: PointerEvent): void => void (pointer.current = clientX);
+    const onMove = ({ clientX: x, clientY: y }: PointerEvent): void => void (pointer.current = { x, y });
     // Escape is for the drag alone, not for what is selected.
     const onKey = (event: KeyboardEvent): void => {
       if (event.key === 'Escape') event.preventDefault();
     };
     window.addEventListener('pointermove', onMove);
+    window.addEventListener('pointerup', onMove, true);
     window.addEventListener('keydown', onKey, true);
     return () => {
       window.removeEventListener('pointermove', onMove);
+      window.removeEventListener('pointerup', onMove, true);
       window.removeEventListener('keydown', onKey, true);
     };
   }, [active]);
   const onEnd = ({ active: ended, over }: DragEndEvent): void => {
     setActive(null);
     const dragged = draggedOf(ended.data);
+    if (dragged?.kind === 'source') return place(session, dragged, pointer.current, pixelsPerSecond);
     const onto = over && draggedOf(over.data);
     if (!dragged || onto?.kind !== 'track') return;
-    if (dragged.kind === 'source') return place(session, dragged, onto.id, pointer.current, pixelsPerSecond);
     const to = session.project.tracks.findIndex(({ id }) => id === onto.id);
     session.do(`Move track ${dragged.name}`, (project) => moveTrack(project, dragged.id, to));
   };
   return (
     <DndContext
       sensors={sensors}
+      accessibility={SAID}
       collisionDetection={collisions}
       modifiers={active?.kind === 'track' ? [restrictToVerticalAxis] : []}
       onDragStart={({ active: started, activatorEvent }) => {
-        if (activatorEvent instanceof PointerEvent) pointer.current = activatorEvent.clientX;
+        if (activatorEvent instanceof PointerEvent)
+          pointer.current = { x: activatorEvent.clientX, y: activatorEvent.clientY };
         setActive(draggedOf(started.data));
       }}
       onDragEnd={onEnd}

@@ -99,7 +99,12 @@ export const Lane = memo(function Lane(props: Props) {
         borderBottom: 1,
         borderColor: 'divider',
         ...(isDragging && { position: 'relative', zIndex: 4, opacity: 0.8 }),
-        ...(isOver && active?.data.current?.['kind'] === 'source' && { bgcolor: 'sheet.band' }),
+        ...(isOver &&
+          active?.data.current?.['kind'] === 'source' && {
+            outline: '2px solid',
+            outlineColor: 'primary.main',
+            outlineOffset: -2,
+          }),
       }}
       style={{ transform: CSS.Translate.toString(transform), transition }}
     >

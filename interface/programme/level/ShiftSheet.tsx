@@ -46,6 +46,7 @@ export function ShiftSheet({ onClose }: { onClose: () => void }) {
         <Box sx={{ px: 1.5, pb: 1.5 }}>{level && 'There is nothing over −70 LUFS in the programme yet.'}</Box>
       }
       apply={() => `Apply ${shift ? `${signed(shift.gainAfterDb, 2)} dB` : ''} to all`}
+      applyFirst
       onClose={onClose}
     />
   );

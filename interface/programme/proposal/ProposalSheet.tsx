@@ -5,7 +5,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ToggleButton from '@mui/material/ToggleButton';
 import Tooltip from '@mui/material/Tooltip';
-import { useRef, useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import type { ProposedRow } from '@/core/proposals/protocol';
 import { count } from '@/core/text/words';
 import { ColumnMenu } from '../../parts/table/ColumnMenu';
@@ -41,6 +41,8 @@ interface Props<R extends ProposedRow> {
   readonly applyWithout?: boolean;
   /** Stands in place of the rows. */
   readonly instead?: ReactNode;
+  /** There is nothing to type first: the button that applies takes the focus as soon as it can. */
+  readonly applyFirst?: boolean;
   /** It stays open for more. */
   readonly staysOpen?: boolean;
   readonly onClose: () => void;
@@ -76,6 +78,10 @@ export function ProposalSheet<R extends ProposedRow>(props: Props<R>) {
       ? `Working out the exact true peak of ${count(inexact, words.subject.toLowerCase())} near the ceiling …`
       : null);
   const ready = proposal !== null && (picked.length > 0 || props.applyWithout) && waiting === null;
+  const { applyFirst = false } = props;
+  useEffect(() => {
+    if (applyFirst && ready) button.current?.focus();
+  }, [applyFirst, ready]);
   const apply = (): void => {
     if (!ready) return;
     if (props.onApply) props.onApply();
