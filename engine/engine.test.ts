@@ -1,0 +1,169 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+import { layoutFor } from '@/core/audio/layout';
+import { encodePcm } from '@/core/audio/pcm';
+import { wavFrame } from '@/core/formats/wav/write';
+import { integratedAt } from '@/core/loudness/gainSolve';
+import { testClip, testProject } from '@/core/testing/projects';
+import { noise, tones } from '@/core/testing/signals';
+import { MovingFigures } from '@/core/measuring/movingFigures';
+import { changeLevel } from '@/core/programme/edits/groups';
+import type { Project } from '@/core/programme/model';
+import { measurePool } from './measurePool';
+import { applyGainToFile, ProgrammeEngine } from './programmeEngine';
+import { realWorkers } from './testing/threads';
+
+const threads = await realWorkers();
+const RATE = 48_000;
+const nothing = (): void => undefined;
+const never = new AbortController().signal;
+
+function wav(channels: Float32Array[]): Blob {
+  const frames = channels[0]!.length;
+  const layout = layoutFor(channels.length);
+  const { header, trailer } = wavFrame({ sampleRate: RATE, layout, format: 'f32', frames });
+  const { bytes } = encodePcm(channels, frames, 'f32');
+  return new Blob([header, bytes, trailer] as BlobPart[], { type: 'audio/wav' });
+}
+
+const SOUND = wav(tones([{ dbfs: -23, seconds: 4 }], RATE, 2));
+const OTHER = wav([noise(4 * RATE, 0.1, 3)]);
+
+function ok<T>(outcome: { ok: T } | { failure: unknown } | { cancelled: true }): T {
+  if ('ok' in outcome) return outcome.ok;
+  throw new Error(JSON.stringify(outcome));
+}
+
+describe('the workers that measure', () => {
+  it('measure a file as the standard says, and tell how far they are', async () => {
+    const told: number[] = [];
+    const { measurement, pcm } = ok(await measurePool().measureFile(SOUND, never, (done) => told.push(done)));
+    expect(measurement.figures.integratedLufs).toBeCloseTo(-23, 1);
+    expect(pcm).toBe(SOUND);
+    expect(told.every((done) => done >= 0 && done <= 1)).toBe(true);
+  });
+
+  it('tell what is no sound as a failure with a way on', async () => {
+    const outcome = await measurePool().measureFile(new Blob(['nothing of the kind']), never, nothing);
+    expect(outcome).toMatchObject({ failure: { code: expect.any(String) as string } });
+    const { failure } = outcome as { failure: { message: string; hint: string } };
+    expect([failure.message, failure.hint].join(' ')).toMatch(/\. .*\.$/);
+  });
+
+  it('are cancelled by their signal, waiting or running, and work on for others', async () => {
+    const controller = new AbortController();
+    const long = wav(tones([{ dbfs: -20, seconds: 60 }], RATE, 2));
+    const works = Array.from({ length: 6 }, () =>
+      measurePool().measureFile(long, controller.signal, nothing),
+    );
+    controller.abort();
+    expect(await Promise.all(works)).toEqual(works.map(() => ({ cancelled: true })));
+    expect(ok(await measurePool().measureFile(SOUND, never, nothing)).measurement.format.frames).toBe(
+      4 * RATE,
+    );
+  });
+
+  it('put mono sounds together as one of several channels', async () => {
+    const { blob } = ok(await measurePool().combine([OTHER, OTHER], 'stereo', never, nothing));
+    const [one, both] = await Promise.all(
+      [OTHER, blob].map(
+        async (sound) => ok(await measurePool().measureFile(sound, never, nothing)).measurement,
+      ),
+    );
+    expect(both!.format.layout.id).toBe('stereo');
+    // Twice the power of one channel.
+    expect(both!.figures.integratedLufs! - one!.figures.integratedLufs!).toBeCloseTo(3.01, 1);
+  });
+});
+
+describe('the workers of a programme', () => {
+  const project: Project = testProject([
+    testClip({ id: 'a', sourceId: 's1', length: 4 * RATE }),
+    testClip({ id: 'b', sourceId: 's0', start: 2 * RATE, length: 4 * RATE, trackId: 't1' }),
+  ]);
+  let engine: ProgrammeEngine;
+  beforeAll(() => {
+    engine = new ProgrammeEngine();
+    engine.putAudio('audio-1', SOUND);
+    engine.putAudio('audio-0', OTHER);
+    return () => engine.close();
+  });
+
+  it('measure it; the newest state supersedes those before it', async () => {
+    const louder = changeLevel(project, new Set(['a', 'b']), { kind: 'change', db: 6 });
+    const [first, second] = await Promise.all([
+      engine.measure(project, null, nothing),
+      engine.measure(louder, null, nothing),
+    ]);
+    expect(first).toEqual({ cancelled: true });
+    const { figures, blocks, lengthSeconds } = ok(second);
+    expect(lengthSeconds).toBe(6);
+    expect(figures.integratedLufs).toBeCloseTo(integratedAt([{ blocks, gainDb: 0 }], 0)!, 6);
+    expect(ok(await engine.measure(project, null, nothing)).figures.integratedLufs).toBeCloseTo(
+      figures.integratedLufs! - 6,
+      4,
+    );
+  });
+
+  it('follow a gain by sums, and answer which gain reaches a goal', async () => {
+    const levels = ok(await engine.measure(project, null, nothing));
+    const ids = new Set(['b']);
+    const sums = ok(await engine.moving(project, { kind: 'gain', ids }))!;
+    const predicted = new MovingFigures(levels, sums).at(-9).integratedLufs!;
+    const solved = ok(await engine.solve(project, ids, predicted, { minDb: -30, maxDb: 10 }));
+    expect(solved.answerDb).toBeCloseTo(-9, 2);
+    const lower = changeLevel(project, ids, { kind: 'change', db: -9 });
+    expect(ok(await engine.measure(lower, null, nothing)).figures.integratedLufs).toBeCloseTo(predicted, 4);
+    ok(await engine.measure(project, null, nothing));
+  });
+
+  it('say what each clip brings to it; the parts are the whole', async () => {
+    const shares = ok(await engine.shares(project, nothing));
+    expect([...shares.values()].reduce((a, b) => a + b, 0)).toBeCloseTo(1, 6);
+  });
+
+  it('measure another state beside the present one', async () => {
+    const now = ok(await engine.measure(project, null, nothing)).figures.integratedLufs!;
+    const other = changeLevel(project, new Set(['a', 'b']), { kind: 'change', db: -3 });
+    expect(ok(await engine.integratedOf(other))).toBeCloseTo(now - 3, 4);
+  });
+
+  it('render it to a file that measures what was predicted, and give what is heard', async () => {
+    const { figures } = ok(await engine.measure(project, null, nothing));
+    const { blob, clippedSamples } = ok(await engine.render(project, 's24', never, nothing));
+    expect(clippedSamples).toBe(0);
+    const { measurement } = ok(await measurePool().measureFile(blob, never, nothing));
+    expect(measurement.figures.integratedLufs).toBeCloseTo(figures.integratedLufs!, 3);
+    const all = await engine.stretch(project, 2 * RATE, 100, [], 2);
+    const solo = await engine.stretch(project, 2 * RATE, 100, ['t0'], 2);
+    expect(all.map(({ length }) => length)).toEqual([100, 100]);
+    expect(all[0]).not.toEqual(solo[0]);
+  });
+
+  it('give up a rendering at a word, and say why one fails', async () => {
+    const controller = new AbortController();
+    const long = {
+      ...project,
+      clips: [...project.clips, testClip({ id: 'late', sourceId: 's1', start: 900 * RATE })],
+    };
+    const rendering = engine.render(long, 's24', controller.signal, () => controller.abort());
+    expect(await rendering).toEqual({ cancelled: true });
+    const lost = { ...project, clips: [testClip({ id: 'x', sourceId: 's3' })] };
+    expect(await engine.render(lost, 's24', never, nothing)).toMatchObject({
+      failure: { hint: expect.any(String) as string },
+    });
+  });
+
+  it('write a file again with a gain', async () => {
+    const { blob } = ok(await applyGainToFile(SOUND, -7, 's24', never, nothing));
+    const { measurement } = ok(await measurePool().measureFile(blob, never, nothing));
+    expect(measurement.figures.integratedLufs).toBeCloseTo(-30, 1);
+  });
+
+  it('end with it', () => {
+    const others = threads.running.size;
+    const short = new ProgrammeEngine();
+    expect(threads.running.size).toBe(others + 2);
+    short.close();
+    expect(threads.running.size).toBe(others);
+  });
+});
