@@ -1,10 +1,10 @@
 import { mkdtempSync, rmSync } from 'node:fs';
-import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
 import { afterAll, vi } from 'vitest';
 import { ThreadWorker } from './workerThread';
 
-const root = fileURLToPath(new URL('../..', import.meta.url));
+/** Tests are run from the root. */
+const root = `${process.cwd()}/`;
 
 /** The product's own workers for the tests of one file, in threads; those that still run are ended afterwards. */
 export async function realWorkers(): Promise<typeof ThreadWorker> {

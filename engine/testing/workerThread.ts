@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { fileURLToPath, pathToFileURL } from 'node:url';
+import { pathToFileURL } from 'node:url';
 import { parentPort, Worker as Thread, workerData, type Transferable } from 'node:worker_threads';
 import type { Endpoint } from 'comlink';
 import nodeAdapter from 'comlink/dist/esm/node-adapter.mjs';
@@ -20,7 +20,7 @@ export class ThreadWorker {
   private readonly endpoint: ReturnType<typeof nodeEndpoint>;
 
   constructor(url: URL) {
-    const program = basename(fileURLToPath(url)).replace(/\.ts$/, '.mjs');
+    const program = basename(url.pathname).replace(/\.ts$/, '.mjs');
     const { folder } = ThreadWorker;
     this.thread = new Thread(pathToFileURL(`${folder}/workerThread.mjs`), {
       workerData: { folder, program: pathToFileURL(`${folder}/${program}`).href },

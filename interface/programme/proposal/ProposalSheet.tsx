@@ -105,7 +105,7 @@ export function ProposalSheet<R extends ProposedRow>(props: Props<R>) {
           </Box>
           <Box sx={{ flex: 1 }} />
           {preview === 'asked' && (
-            <Tooltip title="See and hear the programme with these gains before applying them">
+            <Tooltip describeChild title="See and hear the programme with these gains before applying them">
               <ToggleButton
                 value="preview"
                 size="small"

@@ -1,0 +1,185 @@
+import { afterEach, describe, expect, it, vi } from 'vitest';
+import { changeLevel } from '@/core/programme/edits/groups';
+import { realWorkers } from '@/engine/testing/threads';
+import { audioStore, projectStore } from '../testing/memoryStores';
+import { measured, openSession, placeFiles, toneFile, until } from '../testing/openSession';
+import { Session } from './session';
+
+vi.mock('@/storage/stores', () => import('../testing/memoryStores'));
+
+await realWorkers();
+const RATE = 48_000;
+
+let session: Session;
+afterEach(() => session.close());
+
+const open = async (): Promise<void> => void (session = await openSession());
+const placed = (...files: File[]): Promise<void> => placeFiles(session, ...files);
+const wav = toneFile;
+
+describe('a session', () => {
+  it('brings files in, measures them, and tells of each that it cannot read', async () => {
+    await open();
+    const bad = new File(['no sound at all'], 'notes.wav');
+    await session.addFiles([wav('a.wav', -20), bad, wav('b.wav', -30)]);
+    expect(session.project.sources.map(({ name }) => name).sort()).toEqual(['a.wav', 'b.wav']);
+    expect(session.state.imports).toMatchObject([{ name: 'notes.wav', phase: 'failed' }]);
+    session.imports.dismiss(session.state.imports[0]!.id);
+    expect(session.state.imports).toEqual([]);
+    const figures = [...session.state.sourceMeasurements.values()].map((one) => one.figures.integratedLufs!);
+    expect(figures.sort((x, y) => x - y).map((lufs) => Math.round(lufs))).toEqual([-30, -20]);
+    // One step for all of them, which undo takes back.
+    session.undo();
+    expect(session.project.sources).toEqual([]);
+  });
+
+  it('cancels what is on its way in', async () => {
+    await open();
+    const coming = session.addFiles([wav('long.wav', -20, 90)]);
+    await until(session, ({ imports }) => imports.length === 1);
+    session.imports.cancel(session.state.imports[0]!.id);
+    await coming;
+    expect([session.state.imports, session.project.sources]).toEqual([[], []]);
+  });
+
+  it('measures the programme after every step, undo among them, and saves it', async () => {
+    await open();
+    await placed(wav('a.wav', -20));
+    const before = session.state.programme!.figures.integratedLufs!;
+    expect(session.measurementAtRest(session.project)).toBe(session.state.programme);
+    session.do('Lower', (project) => changeLevel(project, new Set(['c0']), { kind: 'change', db: -6 }));
+    expect(session.measurementAtRest(session.project)).toBeNull();
+    expect((await measured(session)).programme!.figures.integratedLufs).toBeCloseTo(before - 6, 4);
+    session.undo();
+    expect((await measured(session)).programme!.figures.integratedLufs).toBeCloseTo(before, 6);
+    await session.keeping.settled();
+    expect(session.state.save).toBe('saved');
+    expect([...projectStore.items.keys()]).toContain('p');
+  });
+
+  it('says when it cannot be saved, and goes on', async () => {
+    await open();
+    projectStore.full = true;
+    session.do('Rename', (project) => ({ ...project, name: 'Other' }));
+    await session.keeping.settled();
+    expect(session.state.save).toMatchObject({ hint: expect.any(String) as string });
+    projectStore.full = false;
+    session.keeping.save();
+    await session.keeping.settled();
+    expect(session.state.save).toBe('saved');
+  });
+
+  it('while a gain moves, says at once what will be measured once it rests', async () => {
+    await open();
+    await placed(wav('a.wav', -20), wav('b.wav', -28));
+    session.select(['c1']);
+    session.prepare(new Set(['c1']));
+    await vi.waitFor(() => {
+      session.previewGain(new Set(['c1']), 5);
+      if (!session.state.moved) throw new Error('No sums yet');
+    }, 20_000);
+    const predicted = session.state.moved!.integratedLufs!;
+    expect(session.state.preview!.clips[1]!.gain.db).toBe(5);
+    session.do('Raise', (project) => changeLevel(project, new Set(['c1']), { kind: 'change', db: 5 }));
+    expect((await measured(session)).programme!.figures.integratedLufs).toBeCloseTo(predicted, 4);
+  });
+
+  it('a preview that is taken back leaves everything as it was', async () => {
+    await open();
+    await placed(wav('a.wav', -20));
+    const { project } = session;
+    session.setPreview(changeLevel(project, new Set(['c0']), { kind: 'change', db: -9 }));
+    await until(session, ({ measuring }) => measuring === null);
+    session.setPreview(null);
+    const { programme } = await measured(session);
+    expect(session.project).toBe(project);
+    expect(programme!.figures.integratedLufs).toBeCloseTo(-20, 1);
+  });
+
+  it('works out exact true peaks of clips and of sources when they are wanted', async () => {
+    await open();
+    await placed(wav('a.wav', -3, 0.5));
+    await until(session, ({ clipMeasurements }) => clipMeasurements.size > 0);
+    session.findExactPeaks(session.project.clips);
+    const { clipMeasurements } = await until(session, ({ clipMeasurements: all }) =>
+      [...all.values()].some(({ exactTruePeakDbtp }) => exactTruePeakDbtp !== undefined),
+    );
+    const exact = [...clipMeasurements.values()].find((one) => one.exactTruePeakDbtp !== undefined)!;
+    expect(exact.exactTruePeakDbtp).toBeCloseTo(exact.figures.truePeakDbtp!, 0);
+    session.findExactSourcePeaks(session.project.sources);
+    const { exactSourcePeaks } = await until(session, ({ exactSourcePeaks: all }) => all.size === 1);
+    expect([...exactSourcePeaks.values()][0]).toBeCloseTo(exact.exactTruePeakDbtp!, 3);
+  });
+
+  it('renders a file and measures it as it was predicted; another handover cancels the first', async () => {
+    await open();
+    await placed(wav('a.wav', -23));
+    const { figures } = session.state.programme!;
+    const first = session.handover.start(session.project, figures, 's24', 'first.wav');
+    const second = session.handover.start(session.project, figures, 's24', 'reel.wav');
+    await Promise.all([first, second]);
+    const { phase, result, failure } = session.handover.store.getState();
+    expect([phase, failure, result?.fileName]).toEqual(['idle', null, 'reel.wav']);
+    expect(result!.file.integratedLufs).toBeCloseTo(figures.integratedLufs!, 3);
+  });
+
+  it('opens a cut, and tells of one that is none', async () => {
+    await open();
+    const cut = new File(
+      [
+        'TITLE: X\nFCM: NON-DROP FRAME\n001  HUT01  A  C  00:00:00:00 00:00:01:00 00:00:00:00 00:00:01:00\n* FROM CLIP NAME: a.wav\n',
+      ],
+      'reel.edl',
+    );
+    await session.addFiles([cut, new File(['{'], 'torn.otio')]);
+    await until(session, ({ cuts }) => cuts.length === 2 && cuts.every((one) => one.cut ?? one.failure));
+    const [good, torn] = session.state.cuts;
+    expect(good!.cut!.tracks.flatMap(({ clips }) => clips)).toHaveLength(1);
+    expect(torn!.failure).toMatchObject({ hint: expect.any(String) as string });
+  });
+
+  it('compares with what it was, as loud as it is', async () => {
+    await open();
+    await placed(wav('a.wav', -20));
+    session.do('Lower', (project) => changeLevel(project, new Set(['c0']), { kind: 'change', db: -8 }));
+    await measured(session);
+    const { comparison } = session.listening;
+    comparison.setMatched(true);
+    comparison.choose('lastStep');
+    await vi.waitFor(() => expect(comparison.store.getState().shiftDb).toBeCloseTo(-8, 3));
+    comparison.toggle();
+    expect(comparison.heard(session.project)).toBe(session.project);
+  });
+
+  it('has a range that takes its ends in any order, and none that is a slip', async () => {
+    await open();
+    await placed(wav('a.wav', -20));
+    const { listening } = session;
+    listening.setRange(96_000, 48_000.4);
+    expect(session.state.range).toEqual({ from: 48_000, to: 96_000 });
+    listening.toggleLoop();
+    const before = session.state;
+    listening.setRange(10, 12);
+    expect([session.state.range, session.state.looping]).toEqual([null, false]);
+    listening.restoreRange(before);
+    expect([session.state.range, session.state.looping]).toEqual([{ from: 48_000, to: 96_000 }, true]);
+    listening.seek(9e9);
+    expect(session.state.playhead).toBe(4 * RATE);
+  });
+
+  it('tells which sound is gone, and leaves it out of what can be rendered', async () => {
+    await open();
+    await placed(wav('a.wav', -20), wav('b.wav', -20));
+    const { history } = session.state;
+    await session.keeping.settled();
+    session.close();
+    const gone = history.project.sources[0]!;
+    const audio = audioStore.items;
+    for (const key of [...audio.keys()]) if (key.startsWith(gone.audioKey)) audio.delete(key);
+    session = new Session(history);
+    await session.open();
+    expect([...session.state.missingAudio]).toEqual([gone.audioKey]);
+    expect(session.playable(session.project).clips).toHaveLength(1);
+    await measured(session);
+  });
+});
