@@ -13,6 +13,7 @@ import type { Session } from '../../session/session';
 import { useGesture, type Gesture } from '../../editing/useGesture';
 import { RULER_HEIGHT, START_DISTANCE } from './laneScale';
 import { SnapEdges } from './snapEdges';
+import { useTyped } from '../../editing/useTyped';
 import { PlaceField } from '../../editing/PlaceField';
 import type { LaneView } from './useLaneView';
 
@@ -56,26 +57,21 @@ class MarkerGesture implements Gesture {
 
 function MarkerEditor({ marker, onClose }: { marker: Marker; onClose: () => void }) {
   const session = useSession();
-  const [name, setName] = useState(marker.name);
-  const rename = (): void => {
-    const wanted = name.trim().slice(0, 80);
-    if (wanted && wanted !== marker.name)
-      session.do(`Rename marker to ${wanted}`, (project) =>
-        changeMarker(project, marker.id, { name: wanted }),
-      );
-  };
+  const { handlers } = useTyped(marker.name, (text) => {
+    const name = text.trim().slice(0, 80);
+    if (name !== '')
+      session.do(`Rename marker to ${name}`, (project) => changeMarker(project, marker.id, { name }));
+    return null;
+  });
   return (
     <Box sx={{ p: 2, width: 260, display: 'flex', flexDirection: 'column', gap: 1.5 }}>
       <TextField
         label="Marker"
         autoFocus
-        value={name}
-        onChange={(event) => setName(event.target.value)}
-        onBlur={rename}
+        {...handlers}
         onKeyDown={(event) => {
-          if (event.key !== 'Enter') return;
-          rename();
-          onClose();
+          handlers.onKeyDown(event);
+          if (event.key === 'Enter') onClose();
         }}
         slotProps={{ htmlInput: { maxLength: 80 } }}
       />
