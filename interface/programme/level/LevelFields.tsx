@@ -126,13 +126,6 @@ export function LevelFields({ draft, read, target, entries, scopes, hows, onDraf
           </MenuItem>
         ))}
       </TextField>
-      <FigureField
-        label="Ceiling (dBTP)"
-        value={texts.ceiling}
-        error={errorOf(read.ceiling)}
-        width={102}
-        onChange={(ceilingText) => onDraft({ ceilingText })}
-      />
     </>
   );
 }
@@ -150,13 +143,20 @@ export function LevelOptions({ draft, read, target, entries, onDraft }: Props) {
           onChange={(namesText) => onDraft({ namesText })}
         />
       )}
+      <FigureField
+        label="Ceiling (dBTP)"
+        value={textsOf(draft, target).ceiling}
+        error={errorOf(read.ceiling)}
+        width={102}
+        onChange={(ceilingText) => onDraft({ ceilingText })}
+      />
       <ToggleButtonGroup
         exclusive
         size="small"
         aria-label="At the ceiling"
         value={draft.policy}
         onChange={(_, policy: CeilingPolicy | null) => policy && onDraft({ policy })}
-        sx={{ height: 32 }}
+        sx={{ height: 36 }}
       >
         <ToggleButton value="stop" sx={{ textTransform: 'none', px: 1 }}>
           Stop there

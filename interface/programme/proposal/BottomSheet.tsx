@@ -7,14 +7,16 @@ import type { ReactNode } from 'react';
 
 interface Props {
   readonly label: string;
-  /** The row with what is asked for and what applies it; the button that closes the sheet ends it. */
+  /** What is asked for. */
   readonly top: ReactNode;
+  /** What applies it, beside the button that closes the sheet. */
+  readonly actions: ReactNode;
   readonly onClose: () => void;
   readonly children?: ReactNode;
 }
 
 /** A sheet under the programme in which something is proposed; Escape closes it. */
-export function BottomSheet({ label, top, onClose, children }: Props) {
+export function BottomSheet({ label, top, actions, onClose, children }: Props) {
   return (
     <Box
       component="section"
@@ -33,13 +35,16 @@ export function BottomSheet({ label, top, onClose, children }: Props) {
         bgcolor: 'background.paper',
       }}
     >
-      <Box
-        sx={{ display: 'flex', alignItems: 'start', gap: 1, px: 1.5, pt: 1.25, pb: 0.5, flexWrap: 'wrap' }}
-      >
-        {top}
-        <IconButton size="small" aria-label="Close" onClick={onClose}>
-          <CloseIcon fontSize="small" />
-        </IconButton>
+      <Box sx={{ display: 'flex', alignItems: 'start', gap: 1, px: 1.5, pt: 1.25, pb: 0.5 }}>
+        <Box sx={{ flex: 1, minWidth: 0, display: 'flex', alignItems: 'start', gap: 1, flexWrap: 'wrap' }}>
+          {top}
+        </Box>
+        <Box sx={{ flex: 'none', display: 'flex', alignItems: 'start', gap: 1 }}>
+          {actions}
+          <IconButton size="small" aria-label="Close" onClick={onClose}>
+            <CloseIcon fontSize="small" />
+          </IconButton>
+        </Box>
       </Box>
       {children}
     </Box>

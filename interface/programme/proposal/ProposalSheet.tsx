@@ -93,17 +93,18 @@ export function ProposalSheet<R extends ProposedRow>(props: Props<R>) {
       label={label}
       onClose={onClose}
       top={
+        <Box
+          sx={{ display: 'contents' }}
+          onKeyDown={(event) => {
+            // What was typed is seen before it is applied: the next press does that.
+            if (event.key === 'Enter' && event.target instanceof HTMLInputElement) button.current?.focus();
+          }}
+        >
+          {fields}
+        </Box>
+      }
+      actions={
         <>
-          <Box
-            sx={{ display: 'contents' }}
-            onKeyDown={(event) => {
-              // What was typed is seen before it is applied: the next press does that.
-              if (event.key === 'Enter' && event.target instanceof HTMLInputElement) button.current?.focus();
-            }}
-          >
-            {fields}
-          </Box>
-          <Box sx={{ flex: 1 }} />
           {preview === 'asked' && (
             <Tooltip describeChild title="See and hear the programme with these gains before applying them">
               <ToggleButton

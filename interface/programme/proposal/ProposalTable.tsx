@@ -80,7 +80,7 @@ function columnsOf<R extends ProposedRow>(of: PickedRows<R>, words: RowWords<R>)
       ),
     },
     {
-      ...{ id: 'name', heading: words.subject, size: 130, fixed: true },
+      ...{ id: 'name', heading: words.subject, size: 130, grow: 0.4, fixed: true },
       order: nameOf,
       cell: ({ name }) => name,
       cellProps: (row) => ({ title: nameOf(row), sx: { fontWeight: 550 } }),
