@@ -12,6 +12,7 @@ import { removeSources } from '@/core/programme/edits/project';
 import type { Id } from '@/core/programme/model';
 import { DropArea } from '../parts/DropArea';
 import { Resizable } from '../parts/Resizable';
+import { useRemembered } from '../parts/useRemembered';
 import { PickFiles } from '../parts/PickFiles';
 import { ColumnMenu } from '../parts/table/ColumnMenu';
 import { DataTable } from '../parts/table/DataTable';
@@ -48,7 +49,7 @@ function Empty() {
 /** All sound brought in, each with its level. */
 export function SourcesStage() {
   const session = useSession();
-  const { sources, clips, target } = useProject();
+  const { id: projectId, sources, clips, target } = useProject();
   const measurements = useSessionState((state) => state.sourceMeasurements);
   const missing = useSessionState((state) => state.missingAudio);
   const importing = useSessionState((state) => state.imports.length > 0 || state.cuts.length > 0);
@@ -57,7 +58,7 @@ export function SourcesStage() {
   const { sheetHeights } = useLook();
   useEffect(() => void loadLook(), []);
   const [levelling, setLevelling] = useState(false);
-  const [wanted, setWanted] = useState('');
+  const [wanted, setWanted] = useRemembered(`sources ${projectId}`, '');
   const chosen = useMemo(() => sources.filter((source) => chosenIds.has(source.id)), [sources, chosenIds]);
   const all = useMemo((): SourceRow[] => {
     const counts = new Map<Id, number>();

@@ -39,7 +39,7 @@ export function Ledger({ hands }: Props) {
   const entries = useMeasuredClips(project.clips);
   const told = usePlaceTold();
   const [editing, setEditing] = useState<{ readonly id: Id; readonly cell: Editable } | null>(null);
-  const filter = useFilter();
+  const filter = useFilter(project.id);
   const [current, setCurrent] = useState<Id | null>(null);
   const [seen, setSeen] = useState(selection);
   const scroller = useRef<HTMLDivElement>(null);

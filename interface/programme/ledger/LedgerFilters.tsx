@@ -4,12 +4,13 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { useMemo, useState, type ReactNode } from 'react';
+import { useMemo, type ReactNode } from 'react';
 import { CLIP_STATES, type LedgerRow } from '@/core/proposals/ledger';
 import { setNames } from '@/core/programme/edits/sets';
-import { ROLES, type Project } from '@/core/programme/model';
+import { ROLES, type Id, type Project } from '@/core/programme/model';
 import { count } from '@/core/text/words';
 import { ROLE_NAMES } from '../../parts/words';
+import { useRemembered } from '../../parts/useRemembered';
 import { useProject } from '../../session/SessionContext';
 import { STATE_NAMES } from './columns';
 
@@ -24,13 +25,13 @@ export interface Filter {
 }
 
 /** Which rows are shown. */
-export function useFilter(): Filter {
-  const [wanted, setWanted] = useState(NOTHING);
+export function useFilter(projectId: Id): Filter {
+  const [wanted, setWanted] = useRemembered(`ledger ${projectId}`, NOTHING);
   return useMemo(() => {
     const text = wanted.text.trim().toLowerCase();
     return {
       wanted,
-      set: (change) => setWanted((before) => ({ ...before, ...change })),
+      set: (change) => setWanted({ ...wanted, ...change }),
       keeps: ({ entry: { clip }, state }, project) => {
         const is = (value: string, chosen: string): boolean => chosen === ALL || chosen === value;
         const role = project.tracks.find(({ id }) => id === clip.trackId)?.role ?? '';
@@ -44,6 +45,7 @@ export function useFilter(): Filter {
         );
       },
     };
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the setter does the same each time
   }, [wanted]);
 }
 
