@@ -58,8 +58,8 @@ module.exports = {
     {
       name: 'tests-are-not-imported',
       severity: 'error',
-      from: { pathNot: '\\.test\\.tsx?$|^e2e/|^bench/|^core/testing/|^codecs/fuzz/|^scripts/' },
-      to: { path: '\\.test\\.tsx?$|^e2e/|^core/testing/' },
+      from: { pathNot: '\\.test\\.tsx?$|^e2e/|^bench/|/testing/|^codecs/fuzz/|^scripts/' },
+      to: { path: '\\.test\\.tsx?$|^e2e/|/testing/' },
     },
   ],
   options: {

@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vitest/config';
 
@@ -9,7 +10,7 @@ export default defineConfig({
     testTimeout: 180_000,
     hookTimeout: 120_000,
     globalSetup: ['e2e/support/globalServer.ts'],
-    // As many browsers as cores: each waits much of its time.
-    maxWorkers: '100%',
+    // One browser more than there are cores: each waits much of its time.
+    maxWorkers: availableParallelism() + 1,
   },
 });

@@ -210,6 +210,11 @@ describe('the plan', () => {
     await page.openDemo();
     const before = await page.dial('integrated');
     await page.press('Plan…');
+    // What was dragged on the ladder was set by hand: the plan levels it only when told to.
+    expect(await page.text('[data-plan-part=ambience] [data-step]')).toMatch(/12 set by hand/);
+    await page.press('gains set by hand');
+    await page.choose('Level all of them as well');
+    await page.driver.actions().sendKeys(Key.ESCAPE).perform();
     await page.until(
       'the shift to be known',
       async () => (await page.attribute('[data-plan-shift]', 'data-plan-shift')) !== '',

@@ -199,7 +199,7 @@ describe('every proposal', () => {
       return Math.abs(now - before + 4) < 0.01;
     });
     await page.press('Apply');
-    await page.button('Undo: Change every gain by −4.00 dB');
+    await page.button('Undo: Change every track’s gain by −4.00 dB');
     await page.measured();
     expect(Number(await page.attribute('[data-figure=integrated]', 'data-value'))).toBeCloseTo(before - 4, 2);
     expect(await page.errors()).toEqual([]);

@@ -16,6 +16,8 @@ function withCancel<T>(
   signal: AbortSignal,
   start: (job: number) => Promise<Outcome<T>>,
 ): Promise<Outcome<T>> {
+  // It may have been cancelled while the sound was handed over.
+  if (signal.aborted) return Promise.resolve({ cancelled: true });
   const job = ++jobs;
   const abort = (): void => void api.cancel(job);
   signal.addEventListener('abort', abort);

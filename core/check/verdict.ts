@@ -99,9 +99,8 @@ export function verdictOf(figures: LoudnessFigures, target: Target): Verdict {
       ),
     );
   }
-  const meets =
-    figures.integratedLufs === null
-      ? null
-      : list.every((entry) => entry.state !== 'over' && entry.state !== 'under');
+  // What is too quiet or too short for a loudness can still be over the ceiling.
+  const misses = list.some(({ state }) => state === 'over' || state === 'under');
+  const meets = misses ? false : figures.integratedLufs === null ? null : true;
   return { figures: list, meets };
 }

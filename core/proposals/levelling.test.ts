@@ -310,25 +310,30 @@ describe('the programme brought to its target by one shift', () => {
     const history = await rendered(project, project.clips);
     const blocks = gatingBlocks(weightedEnergy(history), 48_000);
     const level = { blocks, truePeakDbtp: figuresOf(history).truePeakDbtp };
-    const shift = shiftProposal(level, project.clips, EBU_R128)!;
+    const shift = shiftProposal(level, { ...project, target: EBU_R128 })!;
     const [row] = shift.rows;
     const after = shift.edit(project, shift.rows);
     expect(figuresOf(await rendered(after, after.clips)).integratedLufs).toBeCloseTo(-23, 4);
     expect(row!.truePeakAfter).toBeCloseTo(figuresOf(await rendered(after, after.clips)).truePeakDbtp!, 4);
-    const peaky = shiftProposal({ blocks, truePeakDbtp: -1.5 }, project.clips, {
-      ...EBU_R128,
-      integratedLufs: -3,
-    })!;
+    const peaky = shiftProposal(
+      { blocks, truePeakDbtp: -1.5 },
+      { ...project, target: { ...EBU_R128, integratedLufs: -3 } },
+    )!;
     expect(peaky.rows).toMatchObject([{ limitedBy: 'ceiling', gainAfterDb: 0.5 }]);
     const typed = peaky.typed(peaky.rows[0]!, 1);
     expect(typed).toMatchObject({ limitedBy: null, passesCeiling: true, truePeakAfter: -0.5 });
     const louder = peaky.edit(project, [typed]);
-    expect(louder.clips.map(({ gain }) => gain.db)).toEqual(project.clips.map(({ gain }) => gain.db + 1));
+    expect(louder.tracks.map(({ gainDb }) => gainDb)).toEqual(project.tracks.map(({ gainDb }) => gainDb + 1));
+    // What was set by hand, or levelled, is so still.
+    expect(louder.clips).toBe(project.clips);
   });
 
   it('has nothing to say of silence', () => {
     expect(
-      shiftProposal({ blocks: new Float64Array(9), truePeakDbtp: null }, [testClip({ id: 'a' })], EBU_R128),
+      shiftProposal(
+        { blocks: new Float64Array(9), truePeakDbtp: null },
+        testProject([testClip({ id: 'a' })]),
+      ),
     ).toBeNull();
   });
 });
@@ -400,6 +405,9 @@ describe('verdicts', () => {
     [-23.51, -1, ['under', 'within'], false],
     [-22.49, -0.99, ['over', 'over'], false],
     [null, null, ['unknown', 'unknown'], null],
+    [null, -3, ['unknown', 'within'], null],
+    // Too short or too quiet for a loudness, and over the ceiling all the same.
+    [null, -0.5, ['unknown', 'over'], false],
     [-23, null, ['within', 'unknown'], true],
   ])('%s LUFS, %s dBTP', (integratedLufs, truePeakDbtp, expected, meets) => {
     const verdict = states({ integratedLufs, truePeakDbtp });

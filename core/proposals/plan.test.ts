@@ -50,7 +50,7 @@ async function carryOut(project: Project, release: ReadonlySet<string> = new Set
   const proposal = planProposal(SPEECH_FIRST, steps, entries);
   const planned = proposal.edit(project, proposal.rows);
   const shift = planShift(levelOf(await programme(planned)), project);
-  return carriedOut(project, planned, SPEECH_FIRST, shift?.changeDb ?? 0);
+  return carriedOut(planned, SPEECH_FIRST, shift?.changeDb ?? 0);
 }
 
 /** A project with a track for every role. */

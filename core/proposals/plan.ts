@@ -206,9 +206,7 @@ export function placesOverCeiling(levels: FindingLevels, shiftDb: number, target
     .map((finding) => ({ ...finding, worst: finding.worst + shiftDb }));
 }
 
-/** A programme that has a plan's gains with every track moved by the same shift, and the plan remembered. */
-export function carriedOut(project: Project, planned: Project, plan: Plan, shiftDb: number): Project {
-  const moved = moveEverything(planned, shiftDb);
-  const planShiftDb = project.planShiftDb + shiftDb;
-  return moved === project && project.plan === plan ? project : { ...moved, plan, planShiftDb };
+/** A programme that has a plan's gains with the plan remembered, and every track moved by the same shift. */
+export function carriedOut(planned: Project, plan: Plan, shiftDb: number): Project {
+  return moveEverything(planned.plan === plan ? planned : { ...planned, plan }, shiftDb);
 }

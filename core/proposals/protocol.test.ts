@@ -67,8 +67,8 @@ const KINDS: readonly {
   },
   {
     name: 'shift',
-    proposal: shiftProposal(level, PROJECT.clips, EBU_R128)!,
-    gainOf: (project) => project.clips[0]!.gain.db - PROJECT.clips[0]!.gain.db,
+    proposal: shiftProposal(level, { ...PROJECT, target: EBU_R128 })!,
+    gainOf: (project) => project.tracks[0]!.gainDb,
   },
   {
     name: 'parts',

@@ -28,7 +28,11 @@ function move({ session, ids }: CommandPlace, direction: 1 | -1): void {
 /** Goes to the clip before or after the one that has the focus, adding it to the choice if asked. */
 function walk({ session, desk, ids, focused }: CommandPlace, direction: 1 | -1, add: boolean): void {
   const order = desk?.order?.() ?? inTimeOrder(session.project);
-  const next = order[focused === null ? 0 : order.indexOf(focused) + direction];
+  // From what has the focus, where that is meant; else from the end of what is selected.
+  const meant = order.filter((id) => ids.has(id));
+  const from =
+    focused !== null && (ids.size === 0 || ids.has(focused)) ? focused : meant.at(direction > 0 ? -1 : 0);
+  const next = order[from === undefined ? 0 : order.indexOf(from) + direction];
   if (!next) return;
   session.select(add ? [...ids, next] : [next]);
   desk?.focusClip(next);

@@ -11,7 +11,7 @@ export interface CommandPlace {
   readonly session: Session;
   /** The stage on screen; `null` where there is none that lends a hand. */
   readonly desk: Desk | null;
-  /** The clips it is meant for: the chosen ones, else the one that has the focus. */
+  /** The clips it is meant for: those selected, else the one that has the focus. */
   readonly ids: ReadonlySet<Id>;
   /** The clip that has the focus. */
   readonly focused: Id | null;
@@ -24,10 +24,10 @@ export interface Command {
   readonly name: string;
   /** Such as `Ctrl+Shift+z`, `?`, `ArrowUp`. */
   readonly keys: readonly string[];
-  /** Its keys are heard only while a clip has the focus. */
+  /** Its keys are for a clip: heard while one has the focus, or some are selected. */
   readonly onClip?: true;
   /** What there must be for it. */
-  readonly needs: 'nothing' | 'stage' | 'clips' | 'chosen' | 'range' | 'part';
+  readonly needs: 'nothing' | 'sheet' | 'stage' | 'clips' | 'chosen' | 'range' | 'part';
   readonly run: (place: CommandPlace) => void;
 }
 
@@ -49,9 +49,11 @@ export function keyText(key: string): string {
 }
 
 /** Whether there is what a command needs. */
-export function canRun({ needs }: Command, { session, desk, ids }: CommandPlace): boolean {
+export function canRun({ needs, onClip }: Command, { session, desk, ids, focused }: CommandPlace): boolean {
+  if (onClip && focused === null && ids.size === 0) return false;
   if (needs === 'nothing') return true;
   if (!desk) return false;
+  if (needs === 'sheet') return desk.closeSheet !== null;
   if (needs === 'clips') return session.project.clips.length > 0;
   if (needs === 'chosen') return ids.size > 0;
   if (needs === 'part') return ids.size > 0 && session.state.range !== null;

@@ -27,8 +27,9 @@ const projectCommands: readonly Command[] = [
 export const COMMANDS: readonly Command[] = [
   ...listenCommands,
   ...gainCommands,
-  ...clipCommands,
+  // A sheet is closed before what is selected is let go.
   ...lookCommands,
+  ...clipCommands,
   ...projectCommands,
 ];
 

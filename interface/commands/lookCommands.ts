@@ -24,6 +24,14 @@ const look = (id: string, name: string, keys: readonly string[], run: Command['r
 
 /** What is seen of the programme. */
 export const lookCommands: readonly Command[] = [
+  {
+    id: 'close-sheet',
+    group: 'Look',
+    name: 'Close the sheet',
+    keys: ['Escape'],
+    needs: 'sheet',
+    run: ({ desk }) => desk?.closeSheet?.(),
+  },
   look('face-lanes', 'Lanes: tracks of clips', ['1'], () => changeLook({ face: 'lanes' })),
   look('face-ledger', 'Ledger: a table of clips', ['2'], () => changeLook({ face: 'ledger', big: false })),
   look('face-ladder', 'Ladder: clips around the horizon', ['3'], () =>

@@ -5,6 +5,9 @@ import type { RefObject } from 'react';
 import { CLIP_GAIN, type GainEntry, type GainRange } from '@/core/programme/gainField';
 import { useGainEntry } from './useGainEntry';
 
+/** By one press of an arrow key. */
+const STEP_DB = 0.5;
+
 interface Props {
   readonly label: string;
   /** What stands now, dB; `null` when several differ. */
@@ -16,7 +19,7 @@ interface Props {
   readonly onEntry: (entry: GainEntry) => void;
 }
 
-/** A gain by number: `-6` is the value, `+=3` and `-=2` change what is there. Enter applies, Escape takes back. */
+/** A gain by number: `-6` is the value, `+=3` and `-=2` change what is there. Enter applies, Escape takes back, ↑ and ↓ step. */
 export function GainField({
   label,
   value,
@@ -25,7 +28,7 @@ export function GainField({
   inputRef,
   onEntry,
 }: Props) {
-  const { error, handlers } = useGainEntry(value, range, onEntry);
+  const { error, isTyping, handlers } = useGainEntry(value, range, onEntry);
   return (
     <TextField
       label={label}
@@ -36,6 +39,12 @@ export function GainField({
       fullWidth
       slotProps={{ inputLabel: { shrink: true }, htmlInput: { 'data-gain-field': true } }}
       {...handlers}
+      onKeyDown={(event) => {
+        const db = { ArrowUp: STEP_DB, ArrowDown: -STEP_DB }[event.key];
+        if (db === undefined || isTyping) return handlers.onKeyDown(event);
+        event.preventDefault();
+        onEntry({ kind: 'change', db });
+      }}
     />
   );
 }

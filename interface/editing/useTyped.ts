@@ -27,6 +27,8 @@ export function useTyped(shown: string, take: (text: string) => string | null, o
   };
   return {
     error,
+    /** Something was typed that is not taken yet. */
+    isTyping: draft !== null,
     handlers: {
       value: draft ?? shown,
       onChange: (event: ChangeEvent<HTMLInputElement | HTMLTextAreaElement>): void => {
@@ -41,12 +43,18 @@ export function useTyped(shown: string, take: (text: string) => string | null, o
           // What gets the focus when the field goes away is not pressed by the same key.
           event.preventDefault();
           apply();
+          // The next figure can be typed at once.
+          const field = event.target as HTMLInputElement;
+          requestAnimationFrame(() => {
+            if (document.activeElement === field) field.select();
+          });
         }
-        if (event.key === 'Escape' && (draft !== null || onDone)) {
-          // It is the draft that is given up, not what the field stands in.
-          event.stopPropagation();
-          give();
-        }
+        if (event.key !== 'Escape') return;
+        // With nothing typed, the keys go back to the stage, and what the field stands in may close.
+        if (draft === null && !onDone) return (event.target as HTMLElement).blur();
+        // Else it is the draft that is given up, not what the field stands in.
+        event.stopPropagation();
+        give();
       },
     },
   };

@@ -66,7 +66,6 @@ export function Resizable({ side, label, size, least, leastMain, onSize, main, c
               bgcolor: 'divider',
               '&[data-separator=hover], &[data-separator=active], &:focus-visible': {
                 bgcolor: 'primary.main',
-                outline: 'none',
               },
             }}
           />

@@ -69,8 +69,9 @@ export function ProgrammeStage() {
       levelProgramme: () => setSheet('programme'),
       plan: () => setSheet('plan'),
       findParts: () => setSheet('parts'),
+      closeSheet: sheet === null ? null : close,
     }),
-    [],
+    [sheet, close],
   );
   const sheets = {
     clips: <LevelSheet onClose={close} onFindParts={hands.findParts} />,

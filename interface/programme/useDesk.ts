@@ -17,7 +17,10 @@ const COMMON = {
 };
 
 /** What the stage lends whatever its face: the field for a gain, and what is opened under the programme. */
-export type Hands = Pick<Desk, 'editGain' | 'levelClips' | 'levelProgramme' | 'plan' | 'findParts'>;
+export type Hands = Pick<
+  Desk,
+  'editGain' | 'levelClips' | 'levelProgramme' | 'plan' | 'findParts' | 'closeSheet'
+>;
 
 type Own = Omit<Desk, keyof typeof COMMON> & Partial<Desk>;
 

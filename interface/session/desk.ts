@@ -9,6 +9,8 @@ export interface Desk {
   readonly levelProgramme: () => void;
   readonly plan: () => void;
   readonly findParts: () => void;
+  /** Closes the sheet under the stage; `null` while there is none. */
+  readonly closeSheet: (() => void) | null;
   readonly zoom: (factor: number) => void;
   readonly showAll: () => void;
   /** Shows a stretch of the programme as large as it fits, seconds. */

@@ -14,15 +14,16 @@ const byKey = commandsByKey(COMMANDS);
 const PALETTE = 'Ctrl+k';
 const MAP = '?';
 
+const BUTTON = 'button, a, [role=button], [role=checkbox], [role=tab]';
+
 /** Whether the keys typed belong to a field, a button or a menu rather than to the project. */
-function belongsElsewhere(target: HTMLElement, key: string): boolean {
+function belongsElsewhere(target: HTMLElement, key: string, clicked: Element | null): boolean {
   const typing = 'input, textarea, select, [contenteditable], [role=menu], [role=combobox], [role=dialog]';
   if (target.closest(`${typing}, [role=listbox]:not([data-lanes])`)) return true;
-  return (
-    // What presses a button, and what would take clips out while the eye is on it.
-    /^(Space|Enter|(Shift\+)?(Delete|Backspace))$/.test(key) &&
-    target.closest('button, a, [role=button], [role=checkbox], [role=tab]') !== null
-  );
+  // What presses a button, and what would take clips out while the eye is on it: only where the keyboard has gone to it. A button
+  // that was clicked is done with.
+  const button = target.closest(BUTTON);
+  return /^(Space|Enter|(Shift\+)?(Delete|Backspace))$/.test(key) && button !== null && button !== clicked;
 }
 
 /** What a command would be done to, with the focus where it is. */
@@ -30,7 +31,8 @@ function placeOf(session: Session, target: Element | null): CommandPlace {
   const held = target?.closest<HTMLElement>('[data-clip], [data-clip-focus]')?.dataset;
   const focused = held?.['clip'] ?? held?.['clipFocus'] ?? null;
   const { selection } = session.state;
-  const ids = focused === null || selection.has(focused) ? selection : session.grouped(new Set([focused]));
+  // What is selected is meant, wherever the focus is; only with nothing selected what has the focus.
+  const ids = focused === null || selection.size > 0 ? selection : session.grouped(new Set([focused]));
   return { session, desk: session.desk, ids, focused };
 }
 
@@ -45,26 +47,37 @@ export function ProjectKeys() {
       setOpen(what);
     };
     const takeBack = session.offerCommands(show);
+    // The button that has the focus because it was clicked.
+    let clicked: Element | null = null;
     const onKey = (key: string, event: KeyboardEvent): void => {
       const target = event.target as HTMLElement;
       if (event.defaultPrevented) return;
       if (key === PALETTE) show('palette');
-      else if (belongsElsewhere(target, key)) return;
+      else if (belongsElsewhere(target, key, clicked)) return;
       else if (key === MAP) show('map');
       else {
         const at = placeOf(session, target);
-        const command = byKey
-          .get(key)
-          ?.find((candidate) => (!candidate.onClip || at.focused !== null) && canRun(candidate, at));
-        if (!command) return;
-        command.run(at);
+        const command = byKey.get(key)?.find((candidate) => canRun(candidate, at));
+        // The browser would leave the page.
+        if (!command && !(at.desk && /^Alt\+Arrow(Left|Right)$/.test(key))) return;
+        command?.run(at);
       }
       event.preventDefault();
     };
+    const onPress = (event: PointerEvent): void => {
+      clicked = (event.target as Element).closest(BUTTON);
+    };
+    const onTab = (event: globalThis.KeyboardEvent): void => {
+      if (event.key === 'Tab') clicked = null;
+    };
+    window.addEventListener('pointerdown', onPress, true);
+    window.addEventListener('keydown', onTab, true);
     const unbind = tinykeys(window, bindingsOf([PALETTE, MAP, ...byKey.keys()], onKey));
     return () => {
       takeBack();
       unbind();
+      window.removeEventListener('pointerdown', onPress, true);
+      window.removeEventListener('keydown', onTab, true);
     };
   }, [session]);
   const close = (): void => setOpen(null);

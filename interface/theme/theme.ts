@@ -21,6 +21,9 @@ declare module '@mui/material/styles' {
 
 const FONT = '"Inter Variable", sans-serif';
 
+/** Where the keyboard is. */
+const FOCUS = { outline: '2px solid var(--mui-palette-primary-main)', outlineOffset: 1 } as const;
+
 export const theme = createTheme({
   cssVariables: { colorSchemeSelector: 'data' },
   colorSchemes: {
@@ -67,7 +70,13 @@ export const theme = createTheme({
       styleOverrides: {
         html: { height: '100%' },
         body: { height: '100%', fontFeatureSettings: '"tnum", "cv05"', overscrollBehavior: 'none' },
-        '*:focus-visible': { outline: '2px solid var(--mui-palette-primary-main)', outlineOffset: 1 },
+        '*:focus-visible': FOCUS,
+        // The library takes the outline away from what it draws; fields with a frame of their own show it by that.
+        'body .MuiButtonBase-root:focus-visible': FOCUS,
+        'body .MuiLink-root:focus-visible': FOCUS,
+        'body .MuiSwitchBase-root:focus-within:has(:focus-visible)': FOCUS,
+        'body .MuiInputBase-input:focus-visible:not(.MuiOutlinedInput-input)': FOCUS,
+        'body .MuiSelect-standard:focus-visible': FOCUS,
       },
     },
     MuiButtonBase: { defaultProps: { disableRipple: true } },

@@ -82,13 +82,18 @@ export function withoutLoneLinks(project: Project): Project {
 
 /**
  * Moves the level of everything by the same amount: each track's gain once, and nothing else, so that nothing falls
- * twice. Where one track could not go so far, all stop together and their balance stays.
+ * twice, and every clip keeps its gain and the reason for it. Where one track could not go so far, all stop together and their
+ * balance stays. What a plan wants moves along.
  */
 export function moveEverything(project: Project, byDb: number): Project {
   const { minDb, maxDb } = everythingRoom(project);
   const by = Math.min(maxDb, Math.max(minDb, byDb));
   if (by === 0 || project.tracks.length === 0) return project;
-  return { ...project, tracks: project.tracks.map((track) => ({ ...track, gainDb: track.gainDb + by })) };
+  return {
+    ...project,
+    planShiftDb: project.plan === null ? project.planShiftDb : project.planShiftDb + by,
+    tracks: project.tracks.map((track) => ({ ...track, gainDb: track.gainDb + by })),
+  };
 }
 
 /**

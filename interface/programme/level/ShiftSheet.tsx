@@ -4,13 +4,12 @@ import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { useMemo } from 'react';
 import { shiftProposal } from '@/core/proposals/programmeShift';
-import { audibleClips } from '@/core/signal/audible';
 import { signed } from '@/core/text/figures';
 import { useSession, useSessionState } from '../../session/SessionContext';
 import { ProposalSheet } from '../proposal/ProposalSheet';
 import { useRows } from '../proposal/useRows';
 
-/** Brings the whole programme to its target by one change of every clip's gain. */
+/** Brings the whole programme to its target by one change of every track's gain. */
 export function ShiftSheet({ onClose }: { onClose: () => void }) {
   const session = useSession();
   const project = useSessionState((state) => state.history.project);
@@ -19,14 +18,8 @@ export function ShiftSheet({ onClose }: { onClose: () => void }) {
   const level = session.measurementAtRest(project);
   const { target } = project;
   const proposal = useMemo(
-    () =>
-      level &&
-      shiftProposal(
-        { blocks: level.blocks, truePeakDbtp: level.figures.truePeakDbtp },
-        audibleClips(project),
-        target,
-      ),
-    [level, project, target],
+    () => level && shiftProposal({ blocks: level.blocks, truePeakDbtp: level.figures.truePeakDbtp }, project),
+    [level, project],
   );
   const of = useRows(proposal, project);
   const [shift] = of.picked;
@@ -40,7 +33,11 @@ export function ShiftSheet({ onClose }: { onClose: () => void }) {
           Bring programme to {target.name}
         </Typography>
       }
-      told={level ? 'One change of every clip’s gain: their balance stays.' : ''}
+      told={
+        level
+          ? 'One change of every track’s gain: the balance stays, and so do the gains of clips and how they came about.'
+          : ''
+      }
       waiting={level ? null : 'Waiting for the measurement …'}
       empty={
         <Box sx={{ px: 1.5, pb: 1.5 }}>{level && 'There is nothing over −70 LUFS in the programme yet.'}</Box>

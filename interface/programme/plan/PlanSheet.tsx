@@ -190,7 +190,7 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
       onApply={() => {
         if (!shift) return;
         session.do(proposal.step(of.picked, of.typedCount), (current) =>
-          carriedOut(current, proposal.edit(current, of.picked), plan, shift.changeDb),
+          carriedOut(proposal.edit(current, of.picked), plan, shift.changeDb),
         );
       }}
       applyWithout

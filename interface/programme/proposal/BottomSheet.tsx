@@ -3,7 +3,10 @@
 import CloseIcon from '@mui/icons-material/Close';
 import Box from '@mui/material/Box';
 import IconButton from '@mui/material/IconButton';
-import type { ReactNode } from 'react';
+import { useEffect, useRef, type ReactNode } from 'react';
+
+/** Where the keyboard is on the stage, when it was nowhere before. */
+const STAGE = '[data-lanes][tabindex="0"], [data-lanes] [tabindex="0"]';
 
 interface Props {
   readonly label: string;
@@ -17,8 +20,21 @@ interface Props {
 
 /** A sheet under the programme in which something is proposed; Escape closes it. */
 export function BottomSheet({ label, top, actions, onClose, children }: Props) {
+  const sheet = useRef<HTMLElement>(null);
+  // The keyboard goes into the sheet, and back to where it was.
+  useEffect(() => {
+    const own = sheet.current!;
+    const before = document.activeElement as HTMLElement | null;
+    if (!own.contains(before)) own.querySelector<HTMLElement>('input, button')?.focus();
+    return () => {
+      if (document.activeElement !== document.body) return;
+      const back = before !== document.body && before?.isConnected ? before : document.querySelector(STAGE);
+      (back as HTMLElement | null)?.focus({ preventScroll: true });
+    };
+  }, []);
   return (
     <Box
+      ref={sheet}
       component="section"
       aria-label={label}
       onKeyDown={(event) => {

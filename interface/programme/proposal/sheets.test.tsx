@@ -130,8 +130,9 @@ describe('the other proposals', () => {
     expect(row('Programme').textContent).toMatch(/−30\.0\+6\.99−23\.0/);
     await typeGain('Programme', '3');
     await userEvent.click(button(/^Apply \+3\.00 dB to all/));
-    expect([gainOf('a'), gainOf('b')]).toEqual([3, 3]);
-    expect(session.state.history.past.at(-1)?.name).toBe('Change every gain by +3.00 dB');
+    expect(session.project.tracks.map(({ gainDb }) => gainDb)).toEqual([3]);
+    expect([gainOf('a'), gainOf('b')]).toEqual([0, 0]);
+    expect(session.state.history.past.at(-1)?.name).toBe('Change every track’s gain by +3.00 dB');
   });
 
   it('a part that stands out is applied by itself, and then stands out no more', async () => {
