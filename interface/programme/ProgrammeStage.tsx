@@ -4,11 +4,22 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import Link from 'next/link';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import {
+  createContext,
+  memo,
+  use,
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  type RefObject,
+} from 'react';
 import { programmeFrames } from '@/core/programme/model';
 import { DropArea } from '../parts/DropArea';
 import { Resizable } from '../parts/Resizable';
-import { useProject, useSession } from '../session/SessionContext';
+import { useProject, useSession, useSessionState } from '../session/SessionContext';
+import { shownProject } from '../session/state';
 import { ImportList } from '../sources/ImportList';
 import { Arrange } from './arrange';
 import { Ladder } from './ladder/Ladder';
@@ -17,14 +28,14 @@ import { Ledger } from './ledger/Ledger';
 import { LevelSheet } from './level/LevelSheet';
 import { ShiftSheet } from './level/ShiftSheet';
 import { SideSheet } from './side/SideSheet';
-import { changeLook, loadLook, SHEET_HEIGHTS, useLook } from './look';
+import { changeLook, loadLook, SHEET_HEIGHTS, useLook, type Sheet } from './look';
 import { PlanSheet } from './plan/PlanSheet';
 import { PartsSheet } from './sections/PartsSheet';
 import { ProgrammeMeter } from './meters/ProgrammeMeter';
 import { Skyline, SKYLINE_HEIGHT } from './Skyline';
 import { Transport } from './transport/Transport';
 import type { Hands } from './useDesk';
-import { useLaneView } from './lanes/useLaneView';
+import { useLaneView, type LaneView } from './lanes/useLaneView';
 
 /** So much stays for the face over a sheet: the skyline, the ruler and two lanes, CSS pixels. */
 const LEAST_FACE = 290;
@@ -47,14 +58,92 @@ function EmptyHint() {
   );
 }
 
+/** What the lanes show; it changes with every scroll, and only what draws it follows. */
+const ViewContext = createContext<LaneView | null>(null);
+
+const useView = (): LaneView => use(ViewContext)!;
+
+const ViewedSkyline = () => <Skyline view={useView()} />;
+const ViewedLanes = ({ hands }: { hands: Hands }) => <Lanes view={useView()} hands={hands} />;
+
+interface Props {
+  readonly hands: Hands;
+  readonly gainField: RefObject<HTMLInputElement | null>;
+  readonly sheet: Exclude<Sheet, 'sources'> | null;
+  readonly onClose: () => void;
+}
+
+/** The face with the sheets around it, each as large as it was made. Scrolling does not draw it anew. */
+const Faces = memo(function Faces({ hands, gainField, sheet, onClose }: Props) {
+  const isEmpty = useSessionState((state) => shownProject(state).clips.length === 0);
+  const { big, face, sideWidth, sheetHeights } = useLook();
+  const sheets = {
+    clips: <LevelSheet onClose={onClose} onFindParts={hands.findParts} />,
+    parts: <PartsSheet onClose={onClose} />,
+    plan: <PlanSheet onClose={onClose} />,
+    programme: <ShiftSheet onClose={onClose} />,
+  };
+  return (
+    <Resizable
+      side="right"
+      label="the side sheet"
+      size={sideWidth}
+      least={220}
+      leastMain={480}
+      onSize={(width) => changeLook({ sideWidth: width })}
+      main={
+        <Resizable
+          side="bottom"
+          label="the sheet"
+          size={(sheet && (sheetHeights[sheet] ?? SHEET_HEIGHTS[sheet])) ?? 0}
+          least={120}
+          leastMain={big ? 120 : LEAST_FACE}
+          onSize={(height) => sheet && changeLook({ sheetHeights: { ...sheetHeights, [sheet]: height } })}
+          main={
+            <>
+              {!big && (
+                <Box
+                  sx={{
+                    display: 'flex',
+                    flex: 'none',
+                    gap: 1.5,
+                    px: 1.5,
+                    pt: 0.5,
+                    pb: 0.75,
+                    borderBottom: 1,
+                    borderColor: 'divider',
+                  }}
+                >
+                  <ViewedSkyline />
+                  <ProgrammeMeter height={SKYLINE_HEIGHT} />
+                </Box>
+              )}
+              <ImportList />
+              {isEmpty && <EmptyHint />}
+              {face === 'lanes' && <ViewedLanes hands={hands} />}
+              {face === 'ledger' && <Ledger hands={hands} />}
+              {face === 'ladder' && <Ladder hands={hands} />}
+            </>
+          }
+        >
+          {sheet && sheets[sheet]}
+        </Resizable>
+      }
+    >
+      {!big && (
+        <SideSheet gainField={gainField} onOpenLevel={hands.levelClips} onFindParts={hands.findParts} />
+      )}
+    </Resizable>
+  );
+});
+
 /** Where clips are laid out, levelled and listened to. */
 export function ProgrammeStage() {
   const session = useSession();
   const project = useProject();
-  const { big, face, sideWidth, sheetHeights } = useLook();
   useEffect(() => void loadLook(), []);
   const gainField = useRef<HTMLInputElement>(null);
-  const [sheet, setSheet] = useState<'clips' | 'programme' | 'plan' | 'parts' | null>(null);
+  const [sheet, setSheet] = useState<Props['sheet']>(null);
   const trackIds = useMemo(() => project.tracks.map(({ id }) => id), [project.tracks]);
   const view = useLaneView(programmeFrames(project) / project.sampleRate, trackIds);
   const close = useCallback(() => setSheet(null), []);
@@ -73,70 +162,25 @@ export function ProgrammeStage() {
     }),
     [sheet, close],
   );
-  const sheets = {
-    clips: <LevelSheet onClose={close} onFindParts={hands.findParts} />,
-    parts: <PartsSheet onClose={close} />,
-    plan: <PlanSheet onClose={close} />,
-    programme: <ShiftSheet onClose={close} />,
-  };
+  const scale = useRef(view.pixelsPerSecond);
+  useEffect(() => {
+    scale.current = view.pixelsPerSecond;
+  }, [view.pixelsPerSecond]);
+  const faces = useMemo(
+    () => (
+      <Arrange scale={scale}>
+        <Faces hands={hands} gainField={gainField} sheet={sheet} onClose={close} />
+      </Arrange>
+    ),
+    [hands, sheet, close],
+  );
   return (
     <DropArea
       label="Drop to bring these files in as sources"
       onFiles={(files) => void session.addFiles(files)}
     >
       <Transport view={view} hands={hands} />
-      <Arrange pixelsPerSecond={view.pixelsPerSecond}>
-        <Resizable
-          side="right"
-          label="the side sheet"
-          size={sideWidth}
-          least={220}
-          leastMain={480}
-          onSize={(width) => changeLook({ sideWidth: width })}
-          main={
-            <Resizable
-              side="bottom"
-              label="the sheet"
-              size={(sheet && (sheetHeights[sheet] ?? SHEET_HEIGHTS[sheet])) ?? 0}
-              least={120}
-              leastMain={big ? 120 : LEAST_FACE}
-              onSize={(height) => sheet && changeLook({ sheetHeights: { ...sheetHeights, [sheet]: height } })}
-              main={
-                <>
-                  {!big && (
-                    <Box
-                      sx={{
-                        display: 'flex',
-                        flex: 'none',
-                        gap: 1.5,
-                        px: 1.5,
-                        pt: 0.5,
-                        pb: 0.75,
-                        borderBottom: 1,
-                        borderColor: 'divider',
-                      }}
-                    >
-                      <Skyline view={view} />
-                      <ProgrammeMeter height={SKYLINE_HEIGHT} />
-                    </Box>
-                  )}
-                  <ImportList />
-                  {project.clips.length === 0 && <EmptyHint />}
-                  {face === 'lanes' && <Lanes view={view} hands={hands} />}
-                  {face === 'ledger' && <Ledger hands={hands} />}
-                  {face === 'ladder' && <Ladder hands={hands} />}
-                </>
-              }
-            >
-              {sheet && sheets[sheet]}
-            </Resizable>
-          }
-        >
-          {!big && (
-            <SideSheet gainField={gainField} onOpenLevel={hands.levelClips} onFindParts={hands.findParts} />
-          )}
-        </Resizable>
-      </Arrange>
+      <ViewContext value={view}>{faces}</ViewContext>
     </DropArea>
   );
 }

@@ -16,7 +16,7 @@ import {
 import { restrictToVerticalAxis } from '@dnd-kit/modifiers';
 import { sortableKeyboardCoordinates } from '@dnd-kit/sortable';
 import Box from '@mui/material/Box';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode, type RefObject } from 'react';
 import { placeSource } from '@/core/programme/edits/clips';
 import { moveTrack } from '@/core/programme/edits/project';
 import type { Id } from '@/core/programme/model';
@@ -72,7 +72,14 @@ function place(
 }
 
 /** Everything within it can be dragged by pointer or keys; Escape cancels. */
-export function Arrange({ pixelsPerSecond, children }: { pixelsPerSecond: number; children: ReactNode }) {
+export function Arrange({
+  scale,
+  children,
+}: {
+  /** Pixels per second of the lanes. */
+  scale: RefObject<number>;
+  children: ReactNode;
+}) {
   const session = useSession();
   const [active, setActive] = useState<Dragged | null>(null);
   const pointer = useRef({ x: 0, y: 0 });
@@ -99,7 +106,7 @@ export function Arrange({ pixelsPerSecond, children }: { pixelsPerSecond: number
   const onEnd = ({ active: ended, over }: DragEndEvent): void => {
     setActive(null);
     const dragged = draggedOf(ended.data);
-    if (dragged?.kind === 'source') return place(session, dragged, pointer.current, pixelsPerSecond);
+    if (dragged?.kind === 'source') return place(session, dragged, pointer.current, scale.current);
     const onto = over && draggedOf(over.data);
     if (!dragged || onto?.kind !== 'track') return;
     const to = session.project.tracks.findIndex(({ id }) => id === onto.id);

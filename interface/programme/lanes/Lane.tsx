@@ -5,7 +5,7 @@ import { CSS } from '@dnd-kit/utilities';
 import GripIcon from '@mui/icons-material/DragIndicator';
 import Box from '@mui/material/Box';
 import IconButton from '@mui/material/IconButton';
-import { memo } from 'react';
+import { memo, useMemo } from 'react';
 import type { Id, Project, Track } from '@/core/programme/model';
 import { ClipBox } from './ClipBox';
 import { LaneCanvas } from './LaneCanvas';
@@ -71,22 +71,29 @@ export const Lane = memo(function Lane(props: Props) {
     silent,
     inSight,
   } = props;
-  const dragged: Dragged = { kind: 'track', id: track.id, name: track.name };
+  const dragged = useMemo(
+    (): Dragged => ({ kind: 'track', id: track.id, name: track.name }),
+    [track.id, track.name],
+  );
   const sortable = useSortable({ id: `track ${track.id}`, data: dragged });
   const { setNodeRef, setActivatorNodeRef, attributes, listeners, transform, transition } = sortable;
   const { isDragging, isOver, active } = sortable;
-  const grip = (
-    <IconButton
-      ref={setActivatorNodeRef}
-      {...attributes}
-      {...listeners}
-      size="small"
-      aria-label={`Move track ${track.name}`}
-      title="Drag to another place; or Space, ↑ ↓, Space"
-      sx={{ p: 0, cursor: 'grab', touchAction: 'none' }}
-    >
-      <GripIcon sx={{ fontSize: 15 }} />
-    </IconButton>
+  // One and the same while nothing of it changes: the head is not drawn again with every scroll.
+  const grip = useMemo(
+    () => (
+      <IconButton
+        ref={setActivatorNodeRef}
+        {...attributes}
+        {...listeners}
+        size="small"
+        aria-label={`Move track ${track.name}`}
+        title="Drag to another place; or Space, ↑ ↓, Space"
+        sx={{ p: 0, cursor: 'grab', touchAction: 'none' }}
+      >
+        <GripIcon sx={{ fontSize: 15 }} />
+      </IconButton>
+    ),
+    [setActivatorNodeRef, attributes, listeners, track.name],
   );
   const { mirrored, loudness } = useLook();
   const built = clips.filter(({ clip, small }) => (inSight && !small) || clip.id === tabbable);
