@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { build } from 'esbuild';
 import { afterAll, vi } from 'vitest';
 import { ThreadWorker } from './workerThread';
@@ -8,6 +8,7 @@ const root = `${process.cwd()}/`;
 
 /** The product's own workers for the tests of one file, in threads; those that still run are ended afterwards. */
 export async function realWorkers(): Promise<typeof ThreadWorker> {
+  mkdirSync(`${root}.cache`, { recursive: true });
   const folder = mkdtempSync(`${root}.cache/threads-`);
   await build({
     entryPoints: ['measure', 'programme', 'range', 'render']

@@ -1,9 +1,10 @@
-import { boolean, lazy, number, object, string } from 'yup';
+import { boolean, number, object, string } from 'yup';
 import { useStore } from 'zustand';
 import { createStore } from 'zustand/vanilla';
 import type { Id } from '@/core/programme/model';
 import { RAMP_SECONDS } from '@/core/programme/sections';
 import { getPreference, putPreference } from '@/storage/preferences';
+import { recordOf } from '../parts/recordOf';
 
 /** The faces of the programme: tracks of clips, a table of them, and each a bar around the horizon. */
 export const FACES = ['lanes', 'ledger', 'ladder'] as const;
@@ -57,16 +58,6 @@ const LOOK: Look = {
   rampSeconds: RAMP_SECONDS,
 };
 
-/** Numbers by any names. */
-const numbers = ([min, max]: readonly [number, number]) =>
-  lazy((record: unknown) =>
-    object(
-      Object.fromEntries(
-        Object.keys(Object(record) as object).map((name) => [name, number().required().min(min).max(max)]),
-      ),
-    ).optional(),
-  );
-
 const stored = object({
   face: string().required().oneOf(FACES),
   big: boolean().required(),
@@ -76,8 +67,8 @@ const stored = object({
   meterDepth: number().required().oneOf(METER_DEPTHS),
   sideWidth: number().optional().min(SIDE_WIDTHS[0]).max(SIDE_WIDTHS[1]),
   headWidth: number().optional().min(HEAD_WIDTHS[0]).max(HEAD_WIDTHS[1]),
-  sheetHeights: numbers([80, 2000]),
-  laneHeights: numbers(LANE_FACTORS),
+  sheetHeights: recordOf(number().required().min(80).max(2000)),
+  laneHeights: recordOf(number().required().min(LANE_FACTORS[0]).max(LANE_FACTORS[1])),
   rampSeconds: number().optional().min(SHORTEST_RAMP).max(LONGEST_RAMP),
 });
 

@@ -81,7 +81,7 @@ describe('a table', () => {
   });
 
   it('remembers widths, hidden columns and order, within bounds', async () => {
-    const result = tableOf('kept', []);
+    const result = tableOf('remembered', []);
     expect(result.current.grid).toBe('60px minmax(60px, 2fr)');
     act(() => result.current.resize('value', 5_000));
     expect(result.current.grid).toBe('60px 900px');
@@ -91,7 +91,7 @@ describe('a table', () => {
     act(() => result.current.show('value', false));
     expect(result.current.columns.map(({ id }) => id)).toEqual(['id']);
     await vi.waitFor(() =>
-      expect(saved.get('table-kept')).toEqual({
+      expect(saved.get('table-remembered')).toEqual({
         sorting: [{ id: 'value', desc: false }],
         columnVisibility: { value: false },
         columnSizing: { value: 28 },

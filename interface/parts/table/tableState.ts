@@ -1,8 +1,9 @@
 import type { ColumnSizingState, ColumnVisibilityState, SortingState } from '@tanstack/react-table';
-import { array, boolean, lazy, number, object, string, type AnyObjectSchema } from 'yup';
+import { array, boolean, number, object, string } from 'yup';
 import { useStore } from 'zustand';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { getPreference, putPreference } from '@/storage/preferences';
+import { recordOf } from '../recordOf';
 
 /** Columns are never narrower or wider than this, CSS pixels. */
 export const NARROWEST = 28;
@@ -14,12 +15,6 @@ export interface TableState {
   readonly columnVisibility: ColumnVisibilityState;
   readonly columnSizing: ColumnSizingState;
 }
-
-/** A record of any names. */
-const recordOf = (value: AnyObjectSchema['fields'][string]) =>
-  lazy((record: unknown) =>
-    object(Object.fromEntries(Object.keys(Object(record) as object).map((name) => [name, value]))).required(),
-  );
 
 const stored = object({
   sorting: array(object({ id: string().required(), desc: boolean().required() }))

@@ -54,7 +54,7 @@ export function Ledger({ hands }: Props) {
       share: shares?.get(entry.id) ?? null,
     }));
   }, [entries, project.tracks, project.target, told, shares]);
-  const kept = useMemo(() => all.filter((row) => filter.keeps(row, project)), [all, filter, project]);
+  const filtered = useMemo(() => all.filter((row) => filter.keeps(row, project)), [all, filter, project]);
   const edited = useRef(false);
   useEffect(() => {
     if (edited.current && editing === null) scroller.current?.focus({ preventScroll: true });
@@ -70,7 +70,7 @@ export function Ledger({ hands }: Props) {
       onDone: () => setEditing(null),
     },
   );
-  const model = useDataTable({ name: 'ledger', columns, rows: kept, keyOf: idOf, sortedBy: 'start' });
+  const model = useDataTable({ name: 'ledger', columns, rows: filtered, keyOf: idOf, sortedBy: 'start' });
   const { rows } = model;
   const at = rows.findIndex((row) => idOf(row) === current);
 
