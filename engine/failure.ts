@@ -25,8 +25,20 @@ export function toFailure(error: unknown): Failure {
   }
   return {
     code: 'unexpected',
-    message: `Something unexpected went wrong: ${error instanceof Error ? error.message : String(error)}.`,
-    hint: 'Try again; if it stays, report it.',
+    message: `An error inside Dengung stopped this work (${rawWords(error)}).`,
+    hint: 'Try again. If it happens again, reload the page; your project is saved.',
+  };
+}
+
+const rawWords = (error: unknown): string =>
+  (error instanceof Error ? error.message : String(error)).replace(/\.$/, '');
+
+/** Why nothing can be heard: a failure of ours, or what the browser says of its sound output. */
+export function playFailure(error: unknown): Pick<Failure, 'message' | 'hint'> {
+  if (error instanceof Failed) return error.failure;
+  return {
+    message: `the browser gives no sound output (${rawWords(error)}).`,
+    hint: 'Check the sound output of this machine, then play again.',
   };
 }
 

@@ -1,6 +1,7 @@
 import { afterAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { testClip, testProject } from '@/core/testing/projects';
 import type { Project } from '@/core/programme/model';
+import { playFailure } from './failure';
 import { Playback } from './playback';
 
 const RATE = 48_000;
@@ -108,6 +109,10 @@ function heard(): number[] {
   return Array.from(out, (x) => x ?? NaN);
 }
 
+const fail = (error: unknown): never => {
+  throw error;
+};
+
 const PROJECT = testProject([testClip({ id: 'a', length: 3 * RATE })]);
 
 describe('playing', () => {
@@ -116,6 +121,7 @@ describe('playing', () => {
     const playback = new Playback(
       stretchOf(() => 0),
       stopped,
+      fail,
     );
     await playback.play(PROJECT, 1_000, RATE, []);
     await run(1.5);
@@ -129,6 +135,7 @@ describe('playing', () => {
     const playback = new Playback(
       stretchOf(({ name }) => (name === 'changed' ? 0.5 : 0)),
       () => undefined,
+      fail,
     );
     await playback.play(PROJECT, 0, 2 * RATE, []);
     await run(0.4);
@@ -149,6 +156,7 @@ describe('playing', () => {
     const playback = new Playback(
       stretchOf(() => 0),
       () => undefined,
+      fail,
     );
     playback.setLoop({ from: 4_800, to: 14_400 });
     await playback.play(PROJECT, 4_800, 3 * RATE, []);
@@ -162,6 +170,7 @@ describe('playing', () => {
     const playback = new Playback(
       stretchOf(() => 0),
       stopped,
+      fail,
     );
     await playback.play(PROJECT, 0, 3 * RATE, []);
     await run(0.5);
@@ -169,5 +178,23 @@ describe('playing', () => {
     const [at] = stopped.mock.calls[0] as [number];
     expect(Math.abs(at / RATE - 0.5)).toBeLessThan(0.1);
     expect(running).toEqual([]);
+  });
+
+  it('that cannot go on stops, and tells the cause', async () => {
+    const [stopped, failed] = [vi.fn(), vi.fn()];
+    const playback = new Playback(
+      (project, from, count) =>
+        from >= 4_800
+          ? Promise.reject(new Error('The file is gone'))
+          : stretchOf(() => 0)(project, from, count),
+      stopped,
+      failed,
+    );
+    await playback.play(PROJECT, 0, 3 * RATE, []);
+    await run(0.3);
+    expect(playback.playing).toBe(false);
+    expect(stopped).toHaveBeenCalledOnce();
+    const [error] = failed.mock.calls[0] as [unknown];
+    expect(playFailure(error).message).toMatch(/The file is gone/);
   });
 });

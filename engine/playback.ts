@@ -1,3 +1,4 @@
+import { Failed, toFailure } from './failure';
 import type { Project } from '@/core/programme/model';
 
 /** Seconds rendered at a time, and how far ahead of the ear. */
@@ -54,6 +55,8 @@ export class Playback {
   constructor(
     private readonly stretch: Stretch,
     private readonly onStop: (frame: number) => void,
+    /** Told why it had to stop. */
+    private readonly onFail: (error: unknown) => void,
   ) {}
 
   /** Starts at a frame. Must follow a user's gesture, as browsers ask. */
@@ -120,7 +123,10 @@ export class Playback {
     count: number,
     soloed: readonly string[],
   ): Promise<AudioBuffer> {
-    const samples = await this.stretch(project, frame, count, soloed, context.destination.channelCount);
+    const channels = context.destination.channelCount;
+    const samples = await this.stretch(project, frame, count, soloed, channels).catch((error: unknown) => {
+      throw new Failed(toFailure(error));
+    });
     const { sampleRate } = context;
     const buffer = new AudioBuffer({ length: count, numberOfChannels: samples.length, sampleRate });
     samples.forEach((channel, c) => buffer.copyToChannel(channel as Float32Array<ArrayBuffer>, c));
@@ -196,8 +202,8 @@ export class Playback {
         await this.renderNext(this.context, this.project!);
       }
     } catch (error) {
-      console.error(error);
       this.stop();
+      this.onFail(error);
     } finally {
       this.filling = false;
     }

@@ -23,8 +23,10 @@ export interface FigureVerdict {
 
 export interface Verdict {
   readonly figures: readonly FigureVerdict[];
-  /** `null` while there is nothing to judge. */
+  /** `null` while there is nothing to judge, or while nothing is over but not all of it is there. */
   readonly meets: boolean | null;
+  /** How many clips belong to it and are in none of the figures. */
+  readonly leftOut: number;
 }
 
 function judge(
@@ -57,8 +59,11 @@ function judge(
   };
 }
 
-/** Holds figures against a target: integrated loudness within its tolerance, all else not over its limit. */
-export function verdictOf(figures: LoudnessFigures, target: Target): Verdict {
+/**
+ * Holds figures against a target: integrated loudness within its tolerance, all else not over its limit.
+ * @param leftOut how many clips the figures leave out: what is not whole never meets
+ */
+export function verdictOf(figures: LoudnessFigures, target: Target, leftOut = 0): Verdict {
   const list: FigureVerdict[] = [
     judge(
       'integrated',
@@ -101,6 +106,6 @@ export function verdictOf(figures: LoudnessFigures, target: Target): Verdict {
   }
   // What is too quiet or too short for a loudness can still be over the ceiling.
   const misses = list.some(({ state }) => state === 'over' || state === 'under');
-  const meets = misses ? false : figures.integratedLufs === null ? null : true;
-  return { figures: list, meets };
+  const meets = misses ? false : figures.integratedLufs === null || leftOut > 0 ? null : true;
+  return { figures: list, meets, leftOut };
 }

@@ -3,7 +3,7 @@ import type { Project } from './model';
 import { linkFault, projectFault, stepsFault } from './projectSchema';
 
 /** The version of the project's shape that this code writes. Raise it with every change of shape. */
-export const SCHEMA_VERSION = 6;
+export const SCHEMA_VERSION = 7;
 
 type Plain = Readonly<Record<string, unknown>>;
 
@@ -46,6 +46,13 @@ const migrations: Readonly<Record<number, (project: Plain) => Plain>> = {
     clips: (project['clips'] as Plain[]).map(keyByStation),
     groups: (project['groups'] as Plain[]).map(keyByStation),
   }),
+  /** Tracks say what of their gain came with all of them being moved together. */
+  6: (project) => {
+    const tracks = project['tracks'] as Plain[];
+    const moved = (project['planShiftDb'] as number | undefined) ?? 0;
+    const together = tracks.every(({ gainDb }) => Math.abs((gainDb as number) - moved) < 0.005);
+    return { ...project, tracks: each(tracks, { shiftDb: together ? moved : 0 }) };
+  },
 };
 
 /** A clip or group whose gain's reason names what it was worked out for in one row, in place of by station. */

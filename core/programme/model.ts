@@ -64,6 +64,8 @@ export type GainReason =
       readonly stoppedByCeiling: boolean;
       /** For what it was worked out, see `clipKey`: once the clip is another, the gain is stale. */
       readonly of?: string;
+      /** What its track and groups gave it then, dB: the goal moves with them. */
+      readonly besidesDb?: number;
     };
 
 export interface ClipGain {
@@ -119,6 +121,8 @@ export interface Track {
   readonly muted: boolean;
   /** On all its clips, besides their own gain, dB. */
   readonly gainDb: number;
+  /** What of it came with all tracks being moved together, dB; the rest was set by ear. */
+  readonly shiftDb: number;
   /** Tracks with the same word here are linked: their gains move together. */
   readonly linkId: Id | null;
   readonly kept: Kept | null;
@@ -173,7 +177,7 @@ export interface Project {
   readonly markers: readonly Marker[];
   /** The levels by role that it is made to; `null` for those that come with the product. */
   readonly plan: Plan | null;
-  /** By how much the programme was shifted after its plan was carried out, in all, dB. */
+  /** By how much all tracks were moved together, in all, dB: what a plan wants moves along. */
   readonly planShiftDb: number;
   readonly kept: Kept | null;
 }
@@ -198,6 +202,7 @@ export const PLAIN_CLIP = {
 export const PLAIN_TRACK = {
   muted: false,
   gainDb: 0,
+  shiftDb: 0,
   linkId: null,
   kept: null,
 } as const satisfies Partial<Track>;

@@ -291,7 +291,7 @@ describe('sources', () => {
     expect(step!.undo.map(({ value }) => value)).toEqual([
       { ...clip, ...added },
       1,
-      [{ id: 't', gainDb: 0, linkId: null, kept: null }],
+      [{ id: 't', gainDb: 0, linkId: null, kept: null, shiftDb: 0 }],
       'Before',
     ]);
     expect(migrateSteps(steps, SCHEMA_VERSION)).toBe(steps);
@@ -306,7 +306,7 @@ describe('sources', () => {
       clips: [{ id: 'c' }],
     };
     const now = migrateProject(old);
-    expect(now.tracks[0]).toEqual({ id: 't', muted: true, gainDb: 0, linkId: null, kept: null });
+    expect(now.tracks[0]).toEqual({ id: 't', muted: true, gainDb: 0, shiftDb: 0, linkId: null, kept: null });
     expect(now.clips[0]).toEqual({
       id: 'c',
       trimDb: 0,

@@ -57,6 +57,7 @@ const track = object({
     .oneOf([...ROLES]),
   muted: flag(),
   gainDb: real().min(-1000).max(1000),
+  shiftDb: real(),
   linkId: string().nullable().defined(),
   kept: kept(),
 });

@@ -15,6 +15,7 @@ export const SKIPPED: Readonly<Record<SkipReason, string>> = {
   silent: 'Skipped: nothing in it is over −70 LUFS.',
   tooShort: 'Skipped: too short for this measure.',
   notMeasured: 'Skipped: it is still being measured.',
+  byHand: 'Set by hand and left alone: release it to level it.',
 };
 
 /** A change by more than this is rarely meant, dB. */
@@ -34,13 +35,15 @@ interface Told {
   readonly passesCeiling: boolean;
   readonly truePeakAfter: number | null;
   readonly shared: Shared;
+  /** What was set by ear on its track and groups, and stays on top of the goal, dB. */
+  readonly onTopDb: number;
   /** Whose peak or gain holds all of them, where it is another. */
   readonly holder: Measured;
 }
 
 /** A row in one sentence. */
 export function explain(request: LevelRequest, told: Told, place: PlaceTold): string {
-  const { before, after, held, passesCeiling, truePeakAfter, shared, holder } = told;
+  const { before, after, held, passesCeiling, truePeakAfter, shared, onTopDb, holder } = told;
   const unit = UNIT[request.measure];
   const who = shared === null ? '' : shared === 'all' ? 'All together ' : 'Its set together ';
   const { figures, exactTruePeakDbtp } = holder.measurement;
@@ -53,11 +56,12 @@ export function explain(request: LevelRequest, told: Told, place: PlaceTold): st
     ceilingDbtp: request.ceilingDbtp,
     gain: `the ${holder.range.name.toLowerCase()}${of}`,
   });
-  if (stopped !== null) return `${who}${stopped}.`;
-  const from = `${withUnit(before, unit)}, to ${withUnit(shared !== null ? after : request.goal, unit)}`;
+  const kept = onTopDb === 0 ? '' : `; ${signed(onTopDb)} dB of track and group, set by ear, stay on top`;
+  if (stopped !== null) return `${who}${stopped}${kept}.`;
+  const from = `${withUnit(before, unit)}, to ${withUnit(shared !== null ? after : request.goal + onTopDb, unit)}`;
   const ungated = request.measure === 'integrated' && heard.ungated && shared === null;
   const past = passesCeiling ? `; ${peak} goes to ${withUnit(truePeakAfter, 'dBTP')}, past the ceiling` : '';
-  return `${from}: ${signed(held.changeDb)} dB${shared === null ? '' : shared === 'all' ? ', the same for all' : ', the same for all of its set'}${ungated ? ' (ungated: shorter than 400 ms)' : ''}${past}.`;
+  return `${from}: ${signed(held.changeDb)} dB${shared === null ? '' : shared === 'all' ? ', the same for all' : ', the same for all of its set'}${ungated ? ' (ungated: shorter than 400 ms)' : ''}${past}${kept}.`;
 }
 
 /** The loudest three seconds of a clip, where they are so far over all of it that one gain is too blunt; else `null`. */

@@ -36,7 +36,7 @@ export interface LedgerRow {
 }
 
 /** Whether a clip stands where it was put, or else at the target. */
-function standsRight({ clip, measurement }: MeasuredClip, target: Target): boolean {
+function standsRight({ clip, measurement, besidesDb }: MeasuredClip, target: Target): boolean {
   const { reason, db } = clip.gain;
   const near = (value: number | null, goal: number): boolean =>
     value !== null && standingOf(value - goal, target.toleranceLu) === 'within';
@@ -44,7 +44,9 @@ function standsRight({ clip, measurement }: MeasuredClip, target: Target): boole
     return near(measurement && readAt(measurement, 'integrated', db), target.integratedLufs);
   // Of several levelled together none needs to stand at the goal by itself.
   if (reason.mode !== 'each' && reason.mode !== 'plan') return true;
-  return near(measurement && readAt(measurement, reason.measure, db), reason.goal);
+  // Moved with its track, its groups or the whole programme it stands where it was put.
+  const movedDb = reason.besidesDb === undefined ? 0 : (besidesDb ?? 0) - reason.besidesDb;
+  return near(measurement && readAt(measurement, reason.measure, db), reason.goal + movedDb);
 }
 
 /** Whether a clip's gain was worked out for what it is no more. */

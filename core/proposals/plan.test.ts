@@ -8,6 +8,7 @@ import { gatingBlocks } from '@/core/loudness/windows';
 import { baseDbOf } from '@/core/programme/clipGain';
 import { trimClips } from '@/core/programme/edits/cutting';
 import { changeGain } from '@/core/programme/edits/gain';
+import { moveEverything } from '@/core/programme/edits/levels';
 import { PLAIN_TRACK, programmeFrames, ROLES, type Project } from '@/core/programme/model';
 import { SPEECH_FIRST } from '@/core/programme/plan';
 import { clipKey } from '@/core/signal/clipKey';
@@ -17,17 +18,24 @@ import { renderRange } from '@/core/signal/mix';
 import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/testing/projects';
 import { carriedOut, planPartOf, planProposal, planShift, planSteps, stepSentence } from './plan';
 import { readPlan, writePlan } from './planFile';
-import { measuredClip, type MeasuredClip } from './proposal';
+import { ledgerRow } from './ledger';
+import { levelProposal } from './levelProposal';
+import { measuredClip, PLAIN_REQUEST, type MeasuredClip } from './proposal';
+import { besidesDbOf, keepingEar } from './setByEar';
 import { readAt } from '@/core/measuring/clipReading';
 
 async function measured(project: Project): Promise<MeasuredClip[]> {
   const base = baseDbOf(project);
+  const besides = besidesDbOf(project);
   return Promise.all(
     project.clips.map(async (clip) => {
       const source = project.sources.find(({ id }) => id === clip.sourceId)!;
       const sound = clipSound(project, clip)!;
       const measurement = (await measureClip(await openTestSource(source), sound, () => true))!;
-      return measuredClip(clip, withBaseGain(measurement, base(clip)), { key: clipKey(project, clip) });
+      return measuredClip(clip, withBaseGain(measurement, base(clip)), {
+        key: clipKey(project, clip),
+        besidesDb: besides(clip),
+      });
     }),
   );
 }
@@ -119,10 +127,71 @@ describe('a plan', () => {
     const entries = await measured(project);
     const steps = planSteps(project, SPEECH_FIRST, entries);
     expect(steps[0]!.kept).toEqual(['a']);
-    expect(stepSentence(steps[0]!)).toMatch(/no clips, 1 set by hand and kept\.$/);
+    expect(stepSentence(steps[0]!)).toMatch(/no clips, 1 set by hand and left alone\.$/);
     expect((await carryOut(project)).clips[0]!.gain.db).toBe(3.25);
     expect((await carryOut(project, new Set(['a']))).clips[0]!.gain.db).not.toBe(3.25);
     expect((await carryOut(project, new Set(['b']))).clips[0]!.gain.db).toBe(3.25);
+  });
+
+  describe('and what was set by ear on a track or a group', () => {
+    const byEar = { db: 2.5, lastChangeDb: 2.5, reason: { kind: 'byHand' } } as const;
+    const clips = [
+      testClip({ id: 'a', length: 96_000 }),
+      testClip({ id: 'b', length: 96_000, start: 100_000 }),
+      testClip({ id: 'c', sourceId: 's1', length: 96_000, start: 300_000 }),
+      testClip({ id: 'd', length: 96_000, start: 400_000, groupId: 'g' }),
+    ];
+    const plain = withRoles(clips);
+    const project: Project = {
+      ...plain,
+      groups: [{ id: 'g', name: 'Impacts', parentId: null, gain: byEar }],
+      tracks: plain.tracks.map((track) => (track.role === 'music' ? { ...track, gainDb: 3 } : track)),
+    };
+    const lufsOf = async (state: Project): Promise<number[]> =>
+      (await measured(state)).map(({ clip, measurement }) =>
+        readAt(measurement!, 'integrated', clip.gain.db)!,
+      );
+
+    it('stays on top of the plan’s levels, is told, and is levelled when released', async () => {
+      const done = await carryOut(project);
+      const [dialogue, , music, effects] = (await lufsOf(done)) as [number, number, number, number];
+      expect(music - dialogue).toBeCloseTo(-4 + 3, 2);
+      expect(effects - dialogue).toBeCloseTo(-4 + 2.5, 2);
+      expect(done.groups[0]!.gain).toEqual(byEar);
+      const steps = planSteps(project, SPEECH_FIRST, await measured(project));
+      expect(stepSentence(steps[3]!)).toMatch(/, the \+3\.0 dB of track music on top\.$/);
+      expect(stepSentence(steps[4]!)).toMatch(/, the \+2\.5 dB of group Impacts on top\.$/);
+      const [speech, , levelled] = await lufsOf(await carryOut(project, new Set(['music', 'g'])));
+      expect(levelled! - speech!).toBeCloseTo(-4, 2);
+    });
+
+    it('carried out again, nothing changes; all stand right in the ledger too, whatever the shift', async () => {
+      const once = await carryOut(project);
+      expect(Math.abs(once.planShiftDb)).toBeGreaterThan(0.5);
+      const twice = await carryOut(once);
+      expect(twice.clips).toEqual(once.clips);
+      const standings = (await measured(moveEverything(once, -2))).map(
+        (entry) => ledgerRow(entry, project.target).state,
+      );
+      expect(standings).toEqual(['right', 'right', 'right', 'right']);
+    });
+
+    it('levelled each, gains set by hand and by ear stay; together they move along and stay by hand', async () => {
+      const hand = changeGain(project, new Set(['b']), { kind: 'set', db: -1.5 });
+      const entries = keepingEar(hand, await measured(hand), new Set());
+      const request = { ...PLAIN_REQUEST, goal: -30, ceilingDbtp: -1 };
+      const each = levelProposal(entries, request, {});
+      expect(each.rows.map(({ skipped }) => skipped)).toEqual([null, 'byHand', null, null]);
+      const after = await lufsOf(each.edit(hand, each.rows));
+      expect(after[0]).toBeCloseTo(-30, 2);
+      expect(after[2]).toBeCloseTo(-27, 2);
+      expect(each.rows[2]!.sentence).toMatch(/set by ear, stay on top/);
+      const together = levelProposal(entries, { ...request, mode: 'together' }, {});
+      const moved = together.edit(hand, together.rows).clips;
+      const changes = moved.map((clip, i) => clip.gain.db - hand.clips[i]!.gain.db);
+      for (const change of changes) expect(change).toBeCloseTo(changes[0]!, 9);
+      expect(moved[1]!.gain.reason).toEqual({ kind: 'byHand' });
+    });
   });
 
   it('asked for what is new or stale only, leaves the rest to the bit', async () => {

@@ -11,6 +11,7 @@ import { withUnit } from '@/core/text/figures';
 import { integratedAt, solveGain } from '@/core/loudness/gainSolve';
 import { placeInClip, type PlaceTold } from './explain';
 import { isStale } from './ledger';
+import { earWords, keepingEar, setByEar, type SetByEar } from './setByEar';
 import type { ProgrammeLevel } from './programmeShift';
 import { gainsOf, propose, typedRow, wantExactPeak } from './propose';
 import { typedWords, type Proposal } from './protocol';
@@ -51,6 +52,8 @@ export interface PlanStep {
   readonly rows: readonly ProposalRow[];
   /** Clips whose gain was set by hand, which is kept. */
   readonly kept: readonly Id[];
+  /** Gains set by ear on their tracks and groups, which stay on top of the goal. */
+  readonly onTop: readonly SetByEar[];
   /** Clips whose exact true peak has to be known before their ceiling can be promised. */
   readonly inexact: readonly Clip[];
 }
@@ -78,7 +81,9 @@ export const isChanged = (entry: MeasuredClip): boolean =>
  * ceilings) stand that much from where the plan put them; what stands there is left alone, so that carrying it out again
  * changes nothing.
  * @param entries every clip with its measurement
- * @param release clips whose gain was set by hand and is levelled all the same
+ *
+ * What was set by ear on tracks and groups stays on top of where the plan puts their clips.
+ * @param release clips, tracks and groups whose gain was set by hand or by ear and is levelled all the same
  * @param changedOnly only clips that are new (as recorded) or stale are levelled
  */
 export function planSteps(
@@ -97,12 +102,13 @@ export function planSteps(
 ): PlanStep[] {
   const partOf = planPartOf(project);
   const shiftDb = project.planShiftDb;
+  const heeding = keepingEar(project, entries, release);
   return PLAN_PARTS.map((part) => {
     const level = plan.levels[part];
-    const all = entries.filter(({ clip }) => partOf(clip) === part);
-    const byHand = all.filter(({ clip }) => clip.gain.reason.kind === 'byHand' && !release.has(clip.id));
-    const kept = new Set(byHand.map(({ clip }) => clip.id));
-    if (!level) return { part, goal: null, request: null, rows: [], kept: [...kept], inexact: [] };
+    const all = heeding.filter(({ clip }) => partOf(clip) === part);
+    const kept = new Set(all.flatMap(({ clip, staysByHand }) => (staysByHand ? [clip.id] : [])));
+    const left = { part, kept: [...kept] };
+    if (!level) return { ...left, goal: null, request: null, rows: [], onTop: [], inexact: [] };
     const goal = project.target.integratedLufs + level.relativeLu + shiftDb;
     const request: LevelRequest = {
       measure: level.measure,
@@ -125,12 +131,16 @@ export function planSteps(
       );
     });
     const inexact = wantExactPeak(proposal, wanted).map(({ clip }) => clip);
-    return { part, goal, request, rows: planned, kept: [...kept], inexact };
+    const onTop = setByEar(
+      project,
+      wanted.map(({ clip }) => clip),
+    ).filter(({ kind, id }) => kind !== 'clip' && !release.has(id));
+    return { ...left, goal, request, rows: planned, onTop, inexact };
   });
 }
 
 /** A step in a sentence. */
-export function stepSentence({ goal, rows, kept }: PlanStep): string {
+export function stepSentence({ goal, rows, kept, onTop }: PlanStep): string {
   if (goal === null) return 'Left as it is.';
   const changed = rows.filter((row) => row.gainAfterDb !== row.gainBeforeDb);
   const held = rows.filter((row) => row.limitedBy !== null).length;
@@ -144,7 +154,8 @@ export function stepSentence({ goal, rows, kept }: PlanStep): string {
     ...(held > 0 ? [`${held} held by the ceiling`] : []),
     ...(warned > 0 ? [`${warned} worth a second look`] : []),
     ...(skipped > 0 ? [`${skipped} skipped`] : []),
-    ...(kept.length > 0 ? [`${kept.length} set by hand and kept`] : []),
+    ...(kept.length > 0 ? [`${kept.length} set by hand and left alone`] : []),
+    ...onTop.map((ear) => `${earWords(ear)} on top`),
   ];
   return `${parts[0]} ${parts.slice(1).join(', ')}.`;
 }

@@ -55,6 +55,12 @@ export interface Subject {
   readonly damage?: readonly string[];
   /** What its own measurement depends on, see `clipKey`: a gain remembers for what it was worked out. */
   readonly key?: string | null;
+  /** Its gain was set by hand and is not released: alone it stays; levelled together with others it moves along, by hand still. */
+  readonly staysByHand?: boolean;
+  /** What its track and groups give it, dB, part of what is measured: its goal moves with them. */
+  readonly besidesDb?: number;
+  /** What of that was set by ear and stays on top of the goal, dB. */
+  readonly onTopDb?: number;
 }
 
 /** A clip as something that can be given a gain. */
@@ -66,7 +72,7 @@ export interface MeasuredClip extends Subject {
 export const measuredClip = (
   clip: Clip,
   measurement: ClipMeasurement | null,
-  more: Pick<Subject, 'speech' | 'damage' | 'key'> = {},
+  more: Pick<Subject, 'speech' | 'damage' | 'key' | 'besidesDb'> = {},
 ): MeasuredClip => ({
   ...{ clip, id: clip.id, name: clip.name, gain: clip.gain, range: CLIP_GAIN },
   ...{ measurement, ...more },

@@ -106,6 +106,7 @@ function figuresAfter(entry: Measured, request: LevelRequest, gainAfterDb: numbe
 function row(entry: Measured, request: LevelRequest, outcome: Outcome, place: PlaceTold): ProposalRow {
   const { limitedBy, changeDb } = outcome.held;
   const gainAfterDb = entry.gain.db + changeDb;
+  const { onTopDb = 0 } = entry;
   const figures = figuresAfter(entry, request, gainAfterDb);
   const truePeakAfter = figures.exactPeakAfter ?? figures.truePeakAfter;
   return {
@@ -115,15 +116,19 @@ function row(entry: Measured, request: LevelRequest, outcome: Outcome, place: Pl
     limitedBy,
     skipped: null,
     warnings: [...(entry.damage ?? []), ...warningsOf(entry, gainAfterDb, request, place)],
-    reason: {
-      kind: 'levelled',
-      measure: request.measure,
-      mode: request.mode,
-      goal: request.goal,
-      stoppedByCeiling: limitedBy === 'ceiling',
-      ...(entry.key != null && { of: entry.key }),
-    },
-    sentence: explain(request, { ...figures, ...outcome, truePeakAfter }, place),
+    // What moves along with others keeps what a hand made of it.
+    reason: entry.staysByHand
+      ? entry.gain.reason
+      : {
+          kind: 'levelled',
+          measure: request.measure,
+          mode: request.mode,
+          goal: request.goal + onTopDb,
+          stoppedByCeiling: limitedBy === 'ceiling',
+          ...(entry.key != null && { of: entry.key }),
+          ...(entry.besidesDb !== undefined && { besidesDb: entry.besidesDb }),
+        },
+    sentence: explain(request, { ...figures, ...outcome, onTopDb, truePeakAfter }, place),
   };
 }
 
@@ -154,11 +159,14 @@ export function typedRow(
   };
 }
 
+/** The gain of one without what was set by ear above it: what a goal is for, dB. */
+const underEar = ({ gain, onTopDb = 0 }: Measured): number => gain.db - onTopDb;
+
 /** The further gain on one that brings it to the goal, dB. */
 function wantedGain(entry: Measured, request: LevelRequest): number {
-  const { gain, measurement } = entry;
+  const { measurement } = entry;
   const { measure, goal, spokenOnly } = request;
-  const now = gain.db;
+  const now = underEar(entry);
   if (measure !== 'integrated') return goal - readAt(measurement, measure, now)!;
   if (isUngated(measurement)) return goal - ungatedAt(measurement, now)!;
   return solveGain([gained(gatingBlocksOf(entry, spokenOnly), now)], goal)!.shiftDb;
@@ -166,7 +174,7 @@ function wantedGain(entry: Measured, request: LevelRequest): number {
 
 function proposeEach(clips: readonly Subject[], request: LevelRequest, place: PlaceTold): ProposalRow[] {
   return clips.map((entry) => {
-    const skipped = skipReason(entry, request);
+    const skipped = entry.staysByHand ? 'byHand' : skipReason(entry, request);
     if (skipped || !isMeasured(entry)) return skippedRow(entry, request, skipped ?? 'notMeasured');
     const own = heldOf(entry, wantedGain(entry, request), request);
     return row(entry, request, { held: own, shared: null, holder: entry }, place);
@@ -179,12 +187,10 @@ function sharedWanted(usable: readonly Measured[], request: LevelRequest): numbe
   if (measure === 'integrated') {
     const signals = usable
       .filter(({ measurement }) => !isUngated(measurement))
-      .map((entry) => gained(gatingBlocksOf(entry, spokenOnly), entry.gain.db));
+      .map((entry) => gained(gatingBlocksOf(entry, spokenOnly), underEar(entry)));
     return solveGain(signals, goal)?.shiftDb ?? null;
   }
-  const highest = usable.map(({ gain, measurement }) =>
-    dbToAmplitude(readAt(measurement, measure, gain.db)!),
-  );
+  const highest = usable.map((entry) => dbToAmplitude(readAt(entry.measurement, measure, underEar(entry))!));
   return goal - amplitudeToDb(highest.reduce((a, b) => Math.max(a, b), 0))!;
 }
 

@@ -1,5 +1,6 @@
 import { moveClips, removeClips } from '@/core/programme/edits/clips';
 import { groupClips, ungroup } from '@/core/programme/edits/groups';
+import { heldByUngrouping } from '@/core/programme/heldChange';
 import { outermostOf } from '@/core/programme/groups';
 import { clipEnd, type Clip, type Id, type Project } from '@/core/programme/model';
 import { count } from '@/core/text/words';
@@ -51,7 +52,13 @@ function takeApart({ session, ids }: CommandPlace): void {
     const found = ids.has(clip.id) ? outermost(clip) : null;
     if (found) groups.add(found.id);
   }
+  const { project: before } = session;
   session.do(`Take apart ${count(groups.size, 'group')}`, (project) => ungroup(project, groups));
+  const held = heldByUngrouping(before, session.project);
+  if (held.length > 0)
+    session.notes.tell(
+      `${held.join(', ')} cannot take on all of the group’s gain: a clip’s gain goes from −72 to +48 dB.`,
+    );
 }
 
 /** Chooses every clip that has something in common with one that is meant. */

@@ -1,16 +1,20 @@
 import { changeLevel, resetLevel } from '@/core/programme/edits/groups';
+import { heldLevel } from '@/core/programme/heldChange';
 import { signed } from '@/core/text/figures';
 import { count } from '@/core/text/words';
 import type { SectionChange } from '@/core/programme/edits/sections';
 import { coveredBy } from '@/core/programme/sections';
+import { doHeld } from '../session/doHeld';
 import { changePart } from '../programme/sections/sectionActions';
 import { burstKey } from './burst';
 import type { Command, CommandPlace } from './command';
 
 function change({ session, ids }: CommandPlace, db: number): void {
-  session.do(
-    `Change gain of ${count(ids.size, 'clip')} by ${signed(db)} dB`,
-    (project) => changeLevel(project, ids, { kind: 'change', db }),
+  doHeld(
+    session,
+    heldLevel(session.project, ids, db),
+    (given) => `Change gain of ${count(ids.size, 'clip')} by ${signed(given)} dB`,
+    (project, given) => changeLevel(project, ids, { kind: 'change', db: given }),
     burstKey(`gain ${db} ${[...ids].join()}`),
   );
 }

@@ -23,7 +23,7 @@ import { fileName, saveBlob } from '../parts/saveBlob';
 import { count } from '@/core/text/words';
 import { WrongFile } from '../parts/WrongFile';
 import type { HandedOver } from '../session/handover';
-import { useProject, useSession, useSessionState } from '../session/SessionContext';
+import { useLeftOut, useProject, useSession, useSessionState } from '../session/SessionContext';
 import { VerdictView } from '../shell/VerdictView';
 
 /** Sources of a programme that are damaged: its figures rest on them. */
@@ -107,15 +107,16 @@ export function HandoverStage() {
   const project = useProject();
   const programme = useSessionState((state) => state.programme);
   const measuring = useSessionState((state) => state.measuring);
-  const missing = useSessionState((state) => state.missingAudio);
   const { phase, done, result, failure } = useStore(session.handover.store);
   const [format, setFormat] = useState<WriteFormat>('s24');
   const frames = programmeFrames(project);
   const layout = programmeLayout(project.layoutId);
   const busy = phase !== 'idle';
   const waiting = measuring !== null || programme === null;
-  const used = new Set(project.clips.map((clip) => clip.sourceId));
-  const lost = project.sources.filter((source) => missing.has(source.audioKey) && used.has(source.id));
+  const lost = useLeftOut();
+  const muted = project.tracks.filter(
+    (track) => track.muted && project.clips.some((clip) => clip.trackId === track.id),
+  );
   const bytes = frames * layout.labels.length * (format === 's24' ? 3 : 4);
   const render = (): void => {
     if (programme)
@@ -151,18 +152,23 @@ export function HandoverStage() {
           </Box>
         </Box>
       )}
-      {lost.length > 0 && (
+      {lost.clips.length > 0 && (
         <FailureNote
-          message={`The sound of ${count(lost.length, 'source')} is missing: ${lost.map((source) => source.name).join(', ')}.`}
-          hint="Remove them, or add the files again and place them, before handing over."
+          message={`${count(lost.clips.length, 'clip')} would be left out: the sound of ${lost.sources.join(', ')} is not there.`}
+          hint="Relink the files in Sources, or mute or remove the clips, before handing over."
         />
+      )}
+      {muted.length > 0 && (
+        <Alert severity="info" variant="outlined" sx={{ py: 0 }} data-muted>
+          Muted, and so not in the file: {muted.map(({ name }) => name).join(', ')}.
+        </Alert>
       )}
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 2 }}>
         <FormatChoice value={format} onChange={setFormat} disabled={busy} />
         <Button
           variant="contained"
           onClick={render}
-          disabled={busy || waiting || frames === 0 || lost.length > 0}
+          disabled={busy || waiting || frames === 0 || lost.clips.length > 0}
         >
           {waiting && frames > 0 ? 'Waiting for the measurement …' : 'Render and measure'}
         </Button>

@@ -12,7 +12,8 @@ export function DropArea({
   label,
   children,
 }: {
-  onFiles: (files: File[]) => void;
+  /** @param at where they were dropped, client pixels */
+  onFiles: (files: File[], at: { readonly x: number; readonly y: number }) => void;
   label: string;
   children: ReactNode;
 }) {
@@ -41,8 +42,12 @@ export function DropArea({
         event.preventDefault();
         leave();
         // Folders are read through, whatever lies how deep.
+        const at = { x: event.clientX, y: event.clientY };
         void fromEvent(event.nativeEvent).then((found) =>
-          onFiles(found.filter((item): item is FileWithPath => item instanceof File)),
+          onFiles(
+            found.filter((item): item is FileWithPath => item instanceof File),
+            at,
+          ),
         );
       }}
     >

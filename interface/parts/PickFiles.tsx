@@ -11,6 +11,7 @@ const SOUND_FILES =
 /** A button that opens the system's file picker. */
 export function PickFiles({
   label,
+  name = label,
   multiple,
   variant = 'contained',
   accept = SOUND_FILES,
@@ -19,6 +20,8 @@ export function PickFiles({
   onFiles,
 }: {
   label: string;
+  /** What it is called where its label alone does not say it. */
+  name?: string;
   multiple: boolean;
   variant?: 'contained' | 'outlined' | 'text';
   accept?: string;
@@ -30,7 +33,7 @@ export function PickFiles({
   const input = useRef<HTMLInputElement>(null);
   return (
     <>
-      <Button variant={variant} startIcon={icon} onClick={() => input.current?.click()}>
+      <Button variant={variant} startIcon={icon} aria-label={name} onClick={() => input.current?.click()}>
         {label}
       </Button>
       <input
@@ -39,7 +42,7 @@ export function PickFiles({
         multiple={multiple}
         accept={folder ? undefined : accept}
         {...(folder && { webkitdirectory: '' })}
-        aria-label={label}
+        aria-label={name}
         tabIndex={-1}
         style={{ display: 'none' }}
         onChange={(event) => {

@@ -20,8 +20,10 @@ import { DropArea } from '../parts/DropArea';
 import { Resizable } from '../parts/Resizable';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { shownProject } from '../session/state';
+import { placeSources } from '../session/placing';
+import { CutList } from '../sources/CutList';
 import { ImportList } from '../sources/ImportList';
-import { Arrange } from './arrange';
+import { Arrange, laneAt } from './arrange';
 import { Ladder } from './ladder/Ladder';
 import { Lanes } from './lanes/Lanes';
 import { Ledger } from './ledger/Ledger';
@@ -119,6 +121,7 @@ const Faces = memo(function Faces({ hands, gainField, sheet, onClose }: Props) {
                 </Box>
               )}
               <ImportList />
+              <CutList />
               {isEmpty && <EmptyHint />}
               {face === 'lanes' && <ViewedLanes hands={hands} />}
               {face === 'ledger' && <Ledger hands={hands} />}
@@ -166,6 +169,14 @@ export function ProgrammeStage() {
   useEffect(() => {
     scale.current = view.pixelsPerSecond;
   }, [view.pixelsPerSecond]);
+  /** Files dropped on a lane are placed there; where there is no track, one is made for them. */
+  const drop = async (files: File[], at: { x: number; y: number }): Promise<void> => {
+    const { tracks, sampleRate } = session.project;
+    const place = tracks.length === 0 ? { trackId: null, start: 0 } : laneAt(at, sampleRate, scale.current);
+    const sources = await session.addFiles(files);
+    const there = place?.trackId == null || session.project.tracks.some(({ id }) => id === place.trackId);
+    if (place && there) placeSources(session, sources, place);
+  };
   const faces = useMemo(
     () => (
       <Arrange scale={scale}>
@@ -176,8 +187,8 @@ export function ProgrammeStage() {
   );
   return (
     <DropArea
-      label="Drop to bring these files in as sources"
-      onFiles={(files) => void session.addFiles(files)}
+      label="Drop on a track to place the files there, elsewhere to add them as sources"
+      onFiles={(files, at) => void drop(files, at)}
     >
       <Transport view={view} hands={hands} />
       <ViewContext value={view}>{faces}</ViewContext>

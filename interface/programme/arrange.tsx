@@ -17,10 +17,9 @@ import { restrictToVerticalAxis } from '@dnd-kit/modifiers';
 import { sortableKeyboardCoordinates } from '@dnd-kit/sortable';
 import Box from '@mui/material/Box';
 import { useEffect, useRef, useState, type ReactNode, type RefObject } from 'react';
-import { placeSource } from '@/core/programme/edits/clips';
 import { moveTrack } from '@/core/programme/edits/project';
 import type { Id } from '@/core/programme/model';
-import { newId } from '../session/newId';
+import { placeSources, type Place } from '../session/placing';
 import { useSession } from '../session/SessionContext';
 import type { Session } from '../session/session';
 import { START_DISTANCE } from './lanes/laneScale';
@@ -51,24 +50,32 @@ const SAID = {
 const collisions: CollisionDetection = (args) =>
   draggedOf(args.active.data)?.kind === 'source' ? pointerWithin(args) : closestCenter(args);
 
-/** Places a source on the lane under the pointer; nowhere else. */
-function place(
-  session: Session,
-  { id, name }: Dragged,
+/** The place on a lane under a point of the page; `null` where there is no lane. @param x, y client pixels */
+export function laneAt(
   { x, y }: { readonly x: number; readonly y: number },
+  sampleRate: number,
   pixelsPerSecond: number,
-): void {
+): Place | null {
   const lane = document
     .elementsFromPoint(x, y)
     .map((element) => element.closest<HTMLElement>('[data-track]'))
     .find((found) => found !== null);
   const trackId = lane?.dataset['track'];
-  if (!lane || trackId === undefined) return;
+  if (!lane || trackId === undefined) return null;
   const seconds = Math.max(0, (x - lane.getBoundingClientRect().left) / pixelsPerSecond);
-  const start = Math.round(seconds * session.project.sampleRate);
-  session.do(`Place ${name}`, (project) =>
-    placeSource(project, { clipId: newId(), sourceId: id, trackId, start }),
-  );
+  return { trackId, start: Math.round(seconds * sampleRate) };
+}
+
+/** Places a source on the lane under the pointer; nowhere else. */
+function place(
+  session: Session,
+  { id }: Dragged,
+  point: { readonly x: number; readonly y: number },
+  pixelsPerSecond: number,
+): void {
+  const at = laneAt(point, session.project.sampleRate, pixelsPerSecond);
+  const source = session.project.sources.find((candidate) => candidate.id === id);
+  if (at && source) placeSources(session, [source], at);
 }
 
 /** Everything within it can be dragged by pointer or keys; Escape cancels. */

@@ -2,7 +2,10 @@ import { pasteClips, removeAndClose, splitClips, trimClips } from '@/core/progra
 import { removeClips } from '@/core/programme/edits/clips';
 import { clipEnd, type Clip, type Id } from '@/core/programme/model';
 import { count } from '@/core/text/words';
+import { freePlace } from '@/core/programme/overlaps';
+import { placeText } from '@/core/programme/timeText';
 import { newId } from '../session/newId';
+import { takeNew } from '../session/placing';
 import type { Session } from '../session/session';
 
 /** What was copied last; it can be pasted into any open project that has its sources. */
@@ -11,11 +14,11 @@ let copied: readonly Clip[] = [];
 const chosen = (session: Session, ids: ReadonlySet<Id>): Clip[] =>
   session.project.clips.filter((clip) => ids.has(clip.id));
 
-/** Does one step that makes new clips, and chooses them. */
+/** Does one step that makes new clips, and selects them. */
 function makeClips(session: Session, name: string, clips: readonly Clip[], at: number): void {
-  const before = new Set(session.project.clips.map(({ id }) => id));
+  const before = session.project;
   session.do(name, (project) => pasteClips(project, clips, at, newId));
-  session.select(session.project.clips.map(({ id }) => id).filter((id) => !before.has(id)));
+  takeNew(session, before);
 }
 
 /** The cuts that can be made to chosen clips, each one named step. */
@@ -72,11 +75,17 @@ export const cutActions = {
       makeClips(session, `Paste ${count(copied.length, 'clip')}`, copied, session.state.playhead);
   },
 
-  /** Puts copies right behind the last of the clips. */
+  /** Puts copies behind the last of the clips, at the first place where they cover nothing. */
   duplicate(session: Session, ids: ReadonlySet<Id>): void {
     const clips = chosen(session, ids);
+    if (clips.length === 0) return;
     const end = clips.reduce((last, clip) => Math.max(last, clipEnd(clip)), 0);
-    if (clips.length > 0) makeClips(session, `Duplicate ${count(clips.length, 'clip')}`, clips, end);
+    const at = freePlace(session.project, clips, end);
+    makeClips(session, `Duplicate ${count(clips.length, 'clip')}`, clips, at);
+    if (at > end)
+      session.notes.tell(
+        `Placed at ${placeText(session.project, at)}, the first place behind where nothing is covered.`,
+      );
   },
 
   removeAndClose(session: Session, ids: ReadonlySet<Id>): void {

@@ -1,6 +1,7 @@
 import { useCallback, useMemo } from 'react';
 import type { PlaceTold } from '@/core/proposals/explain';
 import { measuredClip, type MeasuredClip } from '@/core/proposals/proposal';
+import { besidesDbOf } from '@/core/proposals/setByEar';
 import type { Clip, Project } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
 import { clipKey } from '@/core/signal/clipKey';
@@ -25,12 +26,14 @@ function speechOf(project: Project): (clip: Clip) => MeasuredClip['speech'] {
 export function measuredClips(session: Session, project: Project, clips: readonly Clip[]): MeasuredClip[] {
   const measurementOf = session.clipMeasurements(project);
   const speech = speechOf(project);
+  const besides = besidesDbOf(project);
   const sources = new Map(project.sources.map((source) => [source.id, source]));
   return clips.map((clip) =>
     measuredClip(clip, measurementOf(clip), {
       damage: sources.get(clip.sourceId)?.warnings ?? [],
       speech: speech(clip),
       key: clipKey(project, clip),
+      besidesDb: besides(clip),
     }),
   );
 }

@@ -7,8 +7,6 @@ import { Playback, type Stretch } from '@/engine/playback';
 interface AuditionState {
   /** What is heard: the id of a source, or whatever a clip is called; `null` while nothing is. */
   readonly heardId: string | null;
-  /** Why nothing can be heard, as the browser put it. */
-  readonly failure: string | null;
 }
 
 /** A source as a programme of its own, so that it is heard by the same code. */
@@ -39,14 +37,15 @@ function alone(source: Source, trimDb: number) {
 
 /** Plays one thing by itself: a source at its own rate, or a clip with its gains. */
 export class Audition {
-  readonly store: StoreApi<AuditionState> = createStore(() => ({ heardId: null, failure: null }));
+  readonly store: StoreApi<AuditionState> = createStore(() => ({ heardId: null }));
   private readonly playback: Playback;
 
   constructor(
     stretch: Stretch,
     private readonly onStart: () => void,
+    private readonly onFail: (error: unknown) => void,
   ) {
-    this.playback = new Playback(stretch, () => this.store.setState({ heardId: null }));
+    this.playback = new Playback(stretch, () => this.store.setState({ heardId: null }), onFail);
   }
 
   /** Plays a source from a place to another, seconds. @param trimDb as recorded when left out */
@@ -72,12 +71,12 @@ export class Audition {
 
   private async start(heardId: string, project: Project, from: number, to: number): Promise<void> {
     this.onStart();
-    this.store.setState({ heardId, failure: null });
+    this.store.setState({ heardId });
     try {
       await this.playback.play(project, from, to, []);
     } catch (error) {
-      const failure = error instanceof Error ? error.message : String(error);
-      this.store.setState({ heardId: null, failure });
+      this.store.setState({ heardId: null });
+      this.onFail(error);
     }
   }
 

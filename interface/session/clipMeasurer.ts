@@ -16,7 +16,8 @@ interface Host {
   readonly audioOf: (audioKey: string) => Blob | undefined;
   readonly known: () => ReadonlyMap<string, ClipMeasurement>;
   readonly onMeasured: (measurements: ReadonlyMap<string, ClipMeasurement>) => void;
-  readonly onFailed: (failure: Failure) => void;
+  /** @param name of the clip */
+  readonly onFailed: (name: string, failure: Failure) => void;
 }
 
 /**
@@ -56,19 +57,19 @@ export class ClipMeasurer {
       if (this.underWay.get(key)?.signal.aborted === false) continue;
       const sound = clipSound(project, clip)!;
       const blob = this.host.audioOf(sound.audioKey);
-      if (blob) void this.measure(key, { sound, blob }, keep);
+      if (blob) void this.measure(key, clip.name, { sound, blob }, keep);
     }
     for (const [key, controller] of this.underWay) if (!wanted.has(key)) controller.abort();
   }
 
-  private async measure(key: string, task: ClipTask, keep: boolean): Promise<void> {
+  private async measure(key: string, name: string, task: ClipTask, keep: boolean): Promise<void> {
     const controller = new AbortController();
     this.underWay.set(key, controller);
     try {
       const stored = await getClipMeasurement(key).catch(() => null);
       if (stored) return this.tell(key, stored);
       const outcome = await measurePool().measureClip(task, controller.signal);
-      if ('failure' in outcome) this.host.onFailed(outcome.failure);
+      if ('failure' in outcome) this.host.onFailed(name, outcome.failure);
       if (!('ok' in outcome)) return;
       this.tell(key, outcome.ok);
       // Only a shortcut for the next visit: if it cannot be kept, it is measured again then.
@@ -88,18 +89,23 @@ export class ClipMeasurer {
         continue;
       const sound = clipSound(project, clip)!;
       const blob = this.host.audioOf(sound.audioKey);
-      if (blob) void this.workOutExact(key, { sound, blob }, measurement);
+      if (blob) void this.workOutExact(key, clip.name, { sound, blob }, measurement);
       else this.tell(key, { ...measurement, exactTruePeakDbtp: null });
     }
   }
 
-  private async workOutExact(key: string, task: ClipTask, measurement: ClipMeasurement): Promise<void> {
+  private async workOutExact(
+    key: string,
+    name: string,
+    task: ClipTask,
+    measurement: ClipMeasurement,
+  ): Promise<void> {
     this.exact.add(key);
     try {
       const { signal } = this.closing;
       const outcome = await measurePool().exactClipPeak(task, measurement.truePeaks, signal);
       if ('failure' in outcome) {
-        this.host.onFailed(outcome.failure);
+        this.host.onFailed(name, outcome.failure);
         // The standard's figure has to do: what waits for this one would wait for ever.
         this.tell(key, { ...measurement, exactTruePeakDbtp: null });
       }

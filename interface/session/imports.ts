@@ -50,8 +50,32 @@ export class Imports {
     for (const id of this.cancels.keys()) this.cancel(id);
   }
 
-  private line(name: string, bytes: number): ImportJob {
-    return { id: newId(), name, bytes, phase: 'waiting', done: 0, failure: null, sounds: [] };
+  private newJob(name: string, bytes: number): ImportJob {
+    return { id: newId(), name, bytes, phase: 'waiting', done: 0, failure: null, sounds: [], differs: null };
+  }
+
+  /** Runs other work as a line of its own. */
+  async line<T>(
+    name: string,
+    bytes: number,
+    work: (
+      job: ImportJob,
+      signal: AbortSignal,
+      onProgress: (phase: ImportPhase, done: number) => void,
+    ) => Promise<Outcome<T>>,
+  ): Promise<T | null> {
+    const job = this.newJob(name, bytes);
+    this.host.setJobs([...this.host.jobs(), job]);
+    return this.run(job, (signal, onProgress) => work(job, signal, onProgress));
+  }
+
+  /** Asks whether a file that differs is to stand for a source. */
+  async confirm({ id }: ImportJob, of: string, differences: readonly string[]): Promise<boolean> {
+    const answer = new Promise<readonly number[]>((resolve) => this.choices.set(id, resolve));
+    this.change(id, { phase: 'differs', differs: { of, differences } });
+    const chosen = await answer;
+    this.choices.delete(id);
+    return chosen.length > 0;
   }
 
   /** Runs one line of the list; what fails stays on it with the reason. */
@@ -107,27 +131,30 @@ export class Imports {
     return { ok: brought };
   }
 
-  async files(files: readonly File[]): Promise<void> {
+  /** Brings files in, each a source. @returns those that came in, in the order of the files */
+  async files(files: readonly File[]): Promise<readonly Source[]> {
     // Best effort: asked for, the browser is less likely to clear what is kept when the disk runs full.
     void navigator.storage?.persist?.().catch(() => false);
     const batch = newId();
-    const lines = files.map((file) => ({ job: this.line(file.name, file.size), file }));
+    const lines = files.map((file) => ({ job: this.newJob(file.name, file.size), file }));
     this.host.setJobs([...this.host.jobs(), ...lines.map(({ job }) => job)]);
     let count = 0;
-    await Promise.all(
+    const all = await Promise.all(
       lines.map(async ({ job, file }) => {
         const brought = await this.run(job, (signal, onProgress) =>
           this.bringIn(job, file, signal, onProgress),
         );
-        if (!brought) return;
+        if (!brought) return [];
         for (const imported of brought) this.host.adopt(imported);
         const folder = folderOf(file);
         const sources = brought.map(({ source }) => ({ ...source, folder }));
         count += sources.length;
         const name = count === 1 ? `Add ${sources[0]!.name}` : `Add ${count} sources`;
         this.host.step(name, (project) => addSources(project, sources), `import ${batch}`);
+        return sources;
       }),
     );
+    return all.flat();
   }
 
   /** Mono sources become one of several channels, in their place where no clip uses them. */
@@ -137,7 +164,7 @@ export class Imports {
       return blob ? [{ source, blob }] : [];
     });
     const bytes = parts.reduce((sum, { blob }) => sum + blob.size, 0);
-    const job = this.line(name, bytes);
+    const job = this.newJob(name, bytes);
     this.host.setJobs([...this.host.jobs(), job]);
     const imported = await this.run(job, (signal, onProgress) =>
       combineSources(parts, layoutId, name, signal, onProgress),

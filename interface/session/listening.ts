@@ -1,8 +1,10 @@
 import { clipEnd, programmeFrames, type Id, type Project } from '@/core/programme/model';
 import { Playback } from '@/engine/playback';
+import { playFailure } from '@/engine/failure';
 import type { ProgrammeEngine } from '@/engine/programmeEngine';
 import { Audition } from './audition';
 import { Comparison } from './comparison';
+import type { Notes } from './notes';
 import { shownProject, type SessionState } from './state';
 
 /** What is shorter is a slip of the hand, not a choice. */
@@ -15,6 +17,7 @@ interface Host {
   /** The programme with the clips whose sound is there. */
   readonly playable: (project: Project) => Project;
   readonly engine: ProgrammeEngine;
+  readonly notes: Notes;
 }
 
 /** What is heard of a project, and from where: the programme, one thing by itself, or what it is compared with. */
@@ -30,6 +33,7 @@ export class Listening {
     this.playback = new Playback(
       (project, ...where) => engine.stretch(host.playable(project), ...where),
       (frame) => host.set({ playing: false, playhead: frame >= this.endFrame() ? 0 : frame }),
+      (error) => this.failed('The programme', error),
     );
     this.comparison = new Comparison({
       history: () => this.state.history,
@@ -40,7 +44,14 @@ export class Listening {
     this.audition = new Audition(
       (project, ...where) => engine.stretch(project, ...where),
       () => this.stop(),
+      (error) => this.failed('This', error),
     );
+  }
+
+  /** Says why something cannot be heard. */
+  private failed(what: string, error: unknown): void {
+    const { message, hint } = playFailure(error);
+    this.host.notes.fail('playback', { message: `${what} cannot be heard: ${message}`, hint });
   }
 
   private get state(): SessionState {
@@ -68,12 +79,14 @@ export class Listening {
     const { looping, range, playhead } = this.state;
     const outside = range !== null && (playhead < range.from || playhead >= range.to);
     const from = looping && range && outside ? range.from : playhead >= end ? 0 : playhead;
-    this.host.set({ playing: true, playhead: from, playFailure: null });
+    this.host.notes.clear('playback');
+    this.host.set({ playing: true, playhead: from });
     try {
       const heard = this.comparison.heard(shownProject(this.state));
       await this.playback.play(heard, from, end, [...this.state.soloed]);
     } catch (error) {
-      this.host.set({ playing: false, playFailure: error instanceof Error ? error.message : String(error) });
+      this.host.set({ playing: false });
+      this.failed('The programme', error);
     }
   }
 
@@ -110,7 +123,9 @@ export class Listening {
     if (this.state.playing) return this.seek(place);
     this.host.set({ playhead: place });
     const heard = this.comparison.heard(shownProject(this.state));
-    void this.playback.scrub(heard, place, [...this.state.soloed]).catch(() => undefined);
+    void this.playback
+      .scrub(heard, place, [...this.state.soloed])
+      .catch((error: unknown) => this.failed('The programme', error));
   }
 
   /** Chooses a stretch of the programme; the ends come in any order. One that is too short is none. */

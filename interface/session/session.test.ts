@@ -1,7 +1,7 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { changeLevel } from '@/core/programme/edits/groups';
 import { realWorkers } from '@/engine/testing/threads';
-import { audioStore, projectStore } from '../testing/memoryStores';
+import { projectStore } from '../testing/memoryStores';
 import { measured, openSession, placeFiles, toneFile, until } from '../testing/openSession';
 import { Session } from './session';
 
@@ -165,21 +165,5 @@ describe('a session', () => {
     expect([session.state.range, session.state.looping]).toEqual([{ from: 48_000, to: 96_000 }, true]);
     listening.seek(9e9);
     expect(session.state.playhead).toBe(4 * RATE);
-  });
-
-  it('tells which sound is gone, and leaves it out of what can be rendered', async () => {
-    await open();
-    await placed(wav('a.wav', -20), wav('b.wav', -20));
-    const { history } = session.state;
-    await session.keeping.settled();
-    session.close();
-    const gone = history.project.sources[0]!;
-    const audio = audioStore.items;
-    for (const key of [...audio.keys()]) if (key.startsWith(gone.audioKey)) audio.delete(key);
-    session = new Session(history);
-    await session.open();
-    expect([...session.state.missingAudio]).toEqual([gone.audioKey]);
-    expect(session.playable(session.project).clips).toHaveLength(1);
-    await measured(session);
   });
 });

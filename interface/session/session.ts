@@ -10,18 +10,22 @@ import { withBaseGain, type ClipMeasurement } from '@/core/measuring/measureClip
 import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
 import type { ProgrammeSummary, Solved } from '@/engine/protocol';
 import { ProgrammeEngine } from '@/engine/programmeEngine';
-import { getAudio } from '@/storage/audio';
 import { sourceKey } from '@/storage/measurements';
 import { ClipMeasurer } from './clipMeasurer';
 import { ownMeasurements, withMeasurements } from './clipMeasurements';
 import { Cuts } from './cuts';
 import type { Desk } from './desk';
 import { Handover } from './handover';
+import type { Imported } from './importFile';
 import { Imports } from './imports';
+import { Interrupted } from './interrupted';
 import { Keeping } from './keeping';
 import { Listening } from './listening';
 import { MovingLevels } from './movingLevels';
 import { SourceMeasurer } from './sourceMeasurer';
+import { Notes } from './notes';
+import { Relinks } from './relinks';
+import { fetchSounds, isAbsent, NOTHING_ABSENT } from './sounds';
 import { shownProject, type SessionState } from './state';
 
 const NOTHING: ReadonlySet<Id> = new Set();
@@ -32,8 +36,12 @@ export class Session {
   readonly listening: Listening;
   readonly keeping: Keeping;
   readonly handover = new Handover(this.engine);
+  /** What was told and what went wrong. */
+  readonly notes = new Notes();
   /** Sound on its way in. */
   readonly imports: Imports;
+  /** Files for sources that lost their sound. */
+  readonly relinks: Relinks;
   /** Cuts of edit systems that wait to be placed. */
   readonly cuts = new Cuts({
     cuts: () => this.state.cuts,
@@ -78,10 +86,9 @@ export class Session {
       sharing: null,
       measuring: 0,
       measureFailure: null,
-      missingAudio: new Set(),
+      absent: NOTHING_ABSENT,
       save: 'saved',
       playing: false,
-      playFailure: null,
       playhead: 0,
       soloed: NOTHING,
       range: null,
@@ -96,6 +103,7 @@ export class Session {
       set: (change) => this.set(change),
       playable: (project) => this.playable(project),
       engine: this.engine,
+      notes: this.notes,
     });
     this.clipMeasurer = new ClipMeasurer({
       audioOf: (key) => this.engine.audioOf(key),
@@ -105,26 +113,40 @@ export class Session {
         const projects = [...new Set([this.project, shownProject(this.state)])];
         this.set({ clipMeasurements: withMeasurements(clipMeasurements, measured, projects) });
       },
-      onFailed: (measureFailure) => this.set({ measureFailure }),
+      onFailed: (name, failure) => this.notes.fail(`clip ${name}`, failure, name),
     });
     this.sourceMeasurer = new SourceMeasurer(
       (key) => this.engine.audioOf(key),
       (key, measurement) =>
         this.set({ sourceMeasurements: new Map(this.state.sourceMeasurements).set(key, measurement) }),
-      (measureFailure) => this.set({ measureFailure }),
+      ({ id, name }, failure) => this.notes.fail(`source ${id}`, failure, name),
       (key, peak) => this.set({ exactSourcePeaks: new Map(this.state.exactSourcePeaks).set(key, peak) }),
     );
+    const adopt = ({ source, measurement, blob }: Imported): void => {
+      const { sourceMeasurements, absent } = this.state;
+      const wasAbsent = isAbsent(absent, source.audioKey);
+      this.engine.putAudio(source.audioKey, blob);
+      this.set({ sourceMeasurements: new Map(sourceMeasurements).set(sourceKey(source), measurement) });
+      if (wasAbsent) void this.open();
+    };
+    const interrupted = new Interrupted(history.project.id, this.notes);
+    void interrupted.tell();
     this.imports = new Imports({
       jobs: () => this.state.imports,
-      setJobs: (imports) => this.set({ imports }),
-      adopt: ({ source, measurement, blob }) => {
-        this.engine.putAudio(source.audioKey, blob);
-        this.set({
-          sourceMeasurements: new Map(this.state.sourceMeasurements).set(sourceKey(source), measurement),
-        });
+      setJobs: (imports) => {
+        this.set({ imports });
+        if (!this.closed) interrupted.follow(imports);
       },
+      adopt,
       step: (name, edit, merge) => this.do(name, edit, merge),
       audioOf: (key) => this.engine.audioOf(key),
+    });
+    this.relinks = new Relinks({
+      imports: this.imports,
+      notes: this.notes,
+      lost: () => this.project.sources.filter(({ audioKey }) => isAbsent(this.state.absent, audioKey)),
+      adopt,
+      step: (name, edit) => this.do(name, edit),
     });
   }
 
@@ -165,19 +187,14 @@ export class Session {
     if (!this.closed) this.store.setState(change);
   }
 
-  /** Fetches the sound of every source, then measures what is not measured yet. */
+  /** Fetches the sound of every source that is not there yet, then measures what is not measured. */
   async open(): Promise<void> {
-    const { sources } = this.project;
-    const missing = new Set<string>();
-    await Promise.all(
-      sources.map(async ({ audioKey }) => {
-        const blob = await getAudio(audioKey).catch(() => null);
-        if (this.closed) return;
-        if (blob) this.engine.putAudio(audioKey, blob);
-        else missing.add(audioKey);
-      }),
-    );
-    this.set({ missingAudio: missing });
+    const absent = await fetchSounds(this.project.sources, {
+      put: (key, blob) => this.engine.putAudio(key, blob),
+      has: (key) => this.engine.hasAudio(key),
+    });
+    if (this.closed) return;
+    this.set({ absent });
     this.refresh();
   }
 
@@ -303,7 +320,7 @@ export class Session {
     });
     if (task !== this.measureTask) return;
     this.set({ sharing: null, shares: 'ok' in outcome ? outcome.ok : null });
-    if ('failure' in outcome) this.set({ measureFailure: outcome.failure });
+    if ('failure' in outcome) this.notes.fail('shares', outcome.failure, 'Shares of the programme');
   }
 
   /** Says which stretch of the programme is looked at, seconds. */
@@ -330,10 +347,16 @@ export class Session {
     this.moving.want(current?.playable ?? null, current?.levels ?? null, moving, now);
   }
 
-  /** Brings files in: sound as sources, cuts to be placed. */
-  async addFiles(files: readonly File[]): Promise<void> {
+  /** Brings files in: sound as sources, cuts to be placed. @returns the sources, in the order of the files */
+  async addFiles(files: readonly File[]): Promise<readonly Source[]> {
     const sound = this.cuts.open(files);
-    if (sound.length > 0) await this.imports.files(sound);
+    return sound.length > 0 ? this.imports.files(sound) : [];
+  }
+
+  /** Something is on its way that closing the page would lose. */
+  get isBringingIn(): boolean {
+    const { imports, cuts } = this.state;
+    return cuts.length > 0 || imports.some(({ phase }) => phase !== 'failed');
   }
 
   // ---- what follows from a change ------------------------------------------------------------------------------

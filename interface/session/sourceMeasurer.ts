@@ -16,7 +16,7 @@ export class SourceMeasurer {
   constructor(
     private readonly audioOf: (audioKey: string) => Blob | undefined,
     private readonly onMeasured: (key: string, measurement: SoundMeasurement) => void,
-    private readonly onFailed: (failure: Failure) => void,
+    private readonly onFailed: (source: Source, failure: Failure) => void,
     private readonly onExact: (key: string, truePeakDbtp: number | null) => void,
   ) {}
 
@@ -47,7 +47,7 @@ export class SourceMeasurer {
       const outcome = blob && (await measurePool().exactPeak(blob, sound.truePeaks, signal, () => undefined));
       this.exact.delete(key);
       if (signal.aborted) return;
-      if (outcome && 'failure' in outcome) this.onFailed(outcome.failure);
+      if (outcome && 'failure' in outcome) this.onFailed(source, outcome.failure);
       // Where there is none, the standard's figure has to do: what waits for it would wait for ever.
       this.onExact(key, outcome && 'ok' in outcome ? outcome.ok.truePeakDbtp : null);
     }
@@ -60,7 +60,7 @@ export class SourceMeasurer {
     const declared = declaredLayout(source.layout.id, source.layout.labels.length);
     const choice = { track: 0, layoutId: declared?.id ?? null, range: null };
     const outcome = await measurePool().measureFile(blob, this.controller.signal, () => undefined, choice);
-    if ('failure' in outcome) this.onFailed(outcome.failure);
+    if ('failure' in outcome) this.onFailed(source, outcome.failure);
     if (!('ok' in outcome)) return;
     const measurement = keptOf(outcome.ok.measurement);
     this.onMeasured(key, measurement);

@@ -9,13 +9,16 @@ import type { Cut } from '@/core/timeline/cut';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { Failure, ProgrammeSummary } from '@/engine/protocol';
 import type { ImportPhase } from './importFile';
+import type { Absent } from './sounds';
 
 /** A file on its way in, or one that could not come in. */
 export interface ImportJob {
   readonly id: string;
   readonly name: string;
   readonly bytes: number;
-  readonly phase: ImportPhase | 'choosing' | 'failed';
+  readonly phase: ImportPhase | 'choosing' | 'differs' | 'failed';
+  /** The source it is to stand for, and in what it differs from that; asked while `differs`. */
+  readonly differs: { readonly of: string; readonly differences: readonly string[] } | null;
   /** The sounds of the file among which to choose; empty when there is but one. */
   readonly sounds: readonly SoundTrack[];
   /** 0 to 1 within the phase. */
@@ -67,12 +70,10 @@ export interface SessionState {
   readonly shares: ReadonlyMap<Id, number> | null;
   /** How far the shares are (0 to 1); `null` when they are not being worked out. */
   readonly sharing: number | null;
-  /** Audio keys whose sound is not in this browser. */
-  readonly missingAudio: ReadonlySet<string>;
+  /** Sound that is not there. */
+  readonly absent: Absent;
   readonly save: SaveState;
   readonly playing: boolean;
-  /** Why nothing can be heard, as the browser put it. */
-  readonly playFailure: string | null;
   /** Where listening begins, programme frames. */
   readonly playhead: number;
   readonly soloed: ReadonlySet<Id>;

@@ -11,6 +11,7 @@ import { storageError } from '@/storage/failure';
 import { projectAsKept } from '@/storage/projects';
 import { saveAsKept, saveProjectFile } from '../session/projectFile';
 import { SessionContext, useSessionState } from '../session/SessionContext';
+import { NoteList } from './NoteList';
 import { ProjectHeader } from './ProjectHeader';
 import { ProjectKeys } from './ProjectKeys';
 import { useOpened, type Opened } from './useOpened';
@@ -125,6 +126,7 @@ export function ProjectFrame({ id, children }: { id: string; children: ReactNode
           {children}
         </Box>
       </Box>
+      <NoteList />
       <ProjectKeys />
     </SessionContext>
   );

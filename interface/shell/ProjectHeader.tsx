@@ -163,7 +163,7 @@ function HomeButton() {
   const failed = typeof save !== 'string';
   useEffect(() => {
     const ask = (event: BeforeUnloadEvent): void => {
-      if (session.keeping.isBehind) event.preventDefault();
+      if (session.keeping.isBehind || session.isBringingIn) event.preventDefault();
     };
     window.addEventListener('beforeunload', ask);
     return () => window.removeEventListener('beforeunload', ask);

@@ -12,7 +12,8 @@ import { clock, figure } from '@/core/text/figures';
 import { FailureNote } from '../parts/FailureNote';
 import { NO_FIGURES } from '../parts/noFigures';
 import { count } from '@/core/text/words';
-import { useProject, useSession, useSessionState } from '../session/SessionContext';
+import { useLeftOut, useProject, useSession, useSessionState } from '../session/SessionContext';
+import type { LeftOut } from '../session/sounds';
 import { shownFigures } from '../session/state';
 import { TargetMenu } from '../targets/TargetMenu';
 import { VerdictView } from './VerdictView';
@@ -39,6 +40,24 @@ function DamagedNote() {
   );
 }
 
+/** Says which clips are in none of the figures, because their sound is not there. */
+function LeftOutNote({ lost }: { lost: LeftOut }) {
+  if (lost.clips.length === 0) return null;
+  return (
+    <Tooltip title={`Relink in Sources: ${lost.sources.join(', ')}`}>
+      <Box
+        tabIndex={0}
+        role="note"
+        data-left-out={lost.clips.length}
+        sx={{ display: 'flex', alignItems: 'center', gap: 0.5, fontSize: 12, color: 'error.main' }}
+      >
+        <WarningIcon fontSize="small" />
+        {count(lost.clips.length, 'clip')} without sound left out
+      </Box>
+    </Tooltip>
+  );
+}
+
 /** The programme against its target, on every stage. */
 export function VerdictBar() {
   const session = useSession();
@@ -48,7 +67,11 @@ export function VerdictBar() {
   const failure = useSessionState((state) => state.measureFailure);
   const moved = useSessionState((state) => state.moved);
   const { figures, peakIsBound } = useMemo(() => shownFigures({ programme, moved }), [programme, moved]);
-  const verdict = useMemo(() => verdictOf(figures ?? NO_FIGURES, target), [figures, target]);
+  const lost = useLeftOut();
+  const verdict = useMemo(
+    () => verdictOf(figures ?? NO_FIGURES, target, lost.clips.length),
+    [figures, target, lost],
+  );
   return (
     <Box
       component="section"
@@ -84,6 +107,7 @@ export function VerdictBar() {
                 <Box sx={{ fontSize: 11, color: 'text.secondary' }}>for information</Box>
               </Box>
             )}
+            <LeftOutNote lost={lost} />
             <DamagedNote />
             <Box
               sx={{ ml: 'auto', fontSize: 11, color: 'text.secondary', whiteSpace: 'nowrap' }}

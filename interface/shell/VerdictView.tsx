@@ -1,6 +1,7 @@
 import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
 import type { Verdict } from '@/core/check/verdict';
+import { count } from '@/core/text/words';
 import { LevelMark } from '../parts/LevelMark';
 import { Dial } from './Dial';
 
@@ -9,11 +10,14 @@ function Outcome({ verdict, of }: { verdict: Verdict; of: string }) {
   const missing = verdict.figures.filter((entry) => entry.state === 'over' || entry.state === 'under').length;
   const text =
     verdict.meets === null
-      ? 'Nothing to judge yet'
+      ? verdict.leftOut > 0
+        ? 'Incomplete'
+        : 'Nothing to judge yet'
       : verdict.meets
         ? 'Meets the target'
         : 'Misses the target';
-  const more = verdict.meets === false ? `in ${missing} of ${verdict.figures.length} figures` : of;
+  const less = verdict.leftOut > 0 ? `without ${count(verdict.leftOut, 'clip')}` : of;
+  const more = verdict.meets === false ? `in ${missing} of ${verdict.figures.length} figures` : less;
   return (
     <Box
       role="status"

@@ -65,6 +65,20 @@ function Job({ job }: { job: ImportJob }) {
             All of them
           </Button>
         </Box>
+      ) : job.phase === 'differs' ? (
+        <Box
+          role="group"
+          aria-label={`Whether ${job.name} is to stand for ${job.differs?.of}`}
+          sx={{ flex: 1, display: 'flex', alignItems: 'center', gap: 0.75, flexWrap: 'wrap' }}
+        >
+          It is not the same as {job.differs?.of}: {job.differs?.differences.join('; ')}.
+          <Button variant="outlined" onClick={() => session.imports.choose(job.id, [0])}>
+            Use it all the same
+          </Button>
+          <Button color="inherit" onClick={() => session.imports.cancel(job.id)}>
+            Leave it
+          </Button>
+        </Box>
       ) : failed ? (
         <Box sx={{ flex: 1 }}>
           {job.failure?.message}{' '}
@@ -101,8 +115,9 @@ export function ImportList() {
   const imports = useSessionState((state) => state.imports);
   if (imports.length === 0) return null;
   const failed = imports.filter((job) => job.phase === 'failed');
-  const choosing = imports.filter((job) => job.phase === 'choosing');
-  const running = imports.filter((job) => job.phase !== 'failed' && job.phase !== 'choosing');
+  const isAsked = ({ phase }: ImportJob): boolean => phase === 'choosing' || phase === 'differs';
+  const choosing = imports.filter(isAsked);
+  const running = imports.filter((job) => job.phase !== 'failed' && !isAsked(job));
   return (
     <Box
       component="section"

@@ -23,6 +23,7 @@ import { useProject, useSession, useSessionState } from '../session/SessionConte
 import { sourceColumns, type SourceRow } from './columns';
 import { SourceDetails } from './details/SourceDetails';
 import { ImportList } from './ImportList';
+import { AbsentTools } from './AbsentTools';
 import { CutList } from './CutList';
 import { LevelSources } from './LevelSources';
 import { CombineMenu, PlaceMenu } from './sourceMenus';
@@ -51,7 +52,7 @@ export function SourcesStage() {
   const session = useSession();
   const { id: projectId, sources, clips, target } = useProject();
   const measurements = useSessionState((state) => state.sourceMeasurements);
-  const missing = useSessionState((state) => state.missingAudio);
+  const absent = useSessionState((state) => state.absent);
   const importing = useSessionState((state) => state.imports.length > 0 || state.cuts.length > 0);
   const [chosenIds, setChosenIds] = useState<ReadonlySet<Id>>(new Set());
   const [openIds, setOpenIds] = useState<ReadonlySet<Id>>(new Set());
@@ -66,10 +67,12 @@ export function SourcesStage() {
     return sources.map((source) => ({
       source,
       sound: measurements.get(sourceKey(source)),
-      missing: missing.has(source.audioKey),
+      absent: absent.missing.has(source.audioKey)
+        ? 'missing'
+        : (absent.unread.get(source.audioKey)?.message ?? null),
       clips: counts.get(source.id) ?? 0,
     }));
-  }, [sources, clips, measurements, missing]);
+  }, [sources, clips, measurements, absent]);
   const found = useMemo(() => {
     const text = wanted.trim().toLowerCase();
     return all.filter(({ source: { name, folder } }) => `${folder}/${name}`.toLowerCase().includes(text));
@@ -138,6 +141,7 @@ export function SourcesStage() {
           icon={<FolderIcon />}
           onFiles={(files) => void session.addFiles(files)}
         />
+        <AbsentTools />
         <PlaceMenu chosen={chosen} />
         <TrimMenu chosen={chosen} />
         <Button color="inherit" disabled={chosen.length === 0} onClick={() => setLevelling(true)}>

@@ -4,10 +4,12 @@ import Box from '@mui/material/Box';
 import { useState } from 'react';
 import { setSourceTrims } from '@/core/programme/edits/levels';
 import { SOURCE_TRIM } from '@/core/programme/gainField';
-import type { Source } from '@/core/programme/model';
+import { heldTrims } from '@/core/programme/heldChange';
+import type { Id, Source } from '@/core/programme/model';
 import { count } from '@/core/text/words';
 import { gainText } from '../programme/clipLevel';
 import { GainField } from '../editing/GainField';
+import { doHeld } from '../session/doHeld';
 import { useSession } from '../session/SessionContext';
 import { AlsoPlaced, usePlaced } from './AlsoPlaced';
 import { ChosenPopover } from './ChosenPopover';
@@ -36,12 +38,27 @@ export function TrimMenu({ chosen }: { chosen: readonly Source[] }) {
         range={SOURCE_TRIM}
         onEntry={(entry) => {
           setAnchor(null);
-          const each = (source: Source): number =>
-            entry.kind === 'set' ? entry.db : source.trimDb + entry.db;
           const also = alsoPlaced && placed > 0 ? ` and ${count(placed, 'clip')}` : '';
-          const by = entry.kind === 'set' ? `to ${gainText(entry.db)}` : `by ${gainText(entry.db)}`;
-          session.do(`Trim ${who}${also} ${by}`, (project) =>
-            setSourceTrims(project, new Map(chosen.map((source) => [source.id, each(source)])), alsoPlaced),
+          const trims = (of: (source: Source) => number): ReadonlyMap<Id, number> =>
+            new Map(chosen.map((source) => [source.id, of(source)]));
+          if (entry.kind === 'set')
+            return session.do(`Trim ${who}${also} to ${gainText(entry.db)}`, (project) =>
+              setSourceTrims(
+                project,
+                trims(() => entry.db),
+                alsoPlaced,
+              ),
+            );
+          doHeld(
+            session,
+            heldTrims(session.project, new Set(chosen.map(({ id }) => id)), entry.db),
+            (db) => `Trim ${who}${also} by ${gainText(db)}`,
+            (project, db) =>
+              setSourceTrims(
+                project,
+                trims(({ trimDb }) => trimDb + db),
+                alsoPlaced,
+              ),
           );
         }}
       />

@@ -16,8 +16,8 @@ import { NameCell } from './sourceCells';
 export interface SourceRow {
   readonly source: Source;
   readonly sound: SoundMeasurement | undefined;
-  /** Its sound is not in this browser. */
-  readonly missing: boolean;
+  /** Its sound is not in this browser, or why the browser cannot read it; `null` when it is there. */
+  readonly absent: 'missing' | (string & {}) | null;
   /** How many clips are placed from it. */
   readonly clips: number;
 }
@@ -94,7 +94,7 @@ export function sourceColumns(drawing: Drawing): DataColumn<SourceRow>[] {
     {
       ...{ id: 'name', heading: 'Source', size: 150, grow: 1.4, fixed: true },
       order: ({ source }) => source.name,
-      cell: ({ source, missing }) => <NameCell source={source} missing={missing} />,
+      cell: ({ source, absent }) => <NameCell source={source} absent={absent} />,
     },
     {
       ...{ id: 'wave', heading: 'Waveform', size: 110, grow: 1 },

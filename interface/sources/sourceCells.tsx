@@ -3,9 +3,11 @@ import Box from '@mui/material/Box';
 import Tooltip from '@mui/material/Tooltip';
 import type { Source } from '@/core/programme/model';
 import { gainText } from '../programme/clipLevel';
+import { RelinkButton } from './AbsentTools';
+import type { SourceRow } from './columns';
 
 /** A source's name with what has to be known about it: partial, trimmed, missing, damaged. */
-export function NameCell({ source, missing }: { source: Source; missing: boolean }) {
+export function NameCell({ source, absent }: { source: Source; absent: SourceRow['absent'] }) {
   return (
     <Box sx={{ minWidth: 0, display: 'flex', alignItems: 'center', gap: 0.5 }}>
       <Tooltip title={source.name}>
@@ -33,19 +35,10 @@ export function NameCell({ source, missing }: { source: Source; missing: boolean
           trim {gainText(source.trimDb)}
         </Box>
       )}
-      {(missing || source.warnings.length > 0) && (
-        <Tooltip
-          title={
-            missing
-              ? 'Its sound is not in this browser any more. Remove it and add the file again.'
-              : source.warnings.join(' ')
-          }
-        >
-          <WarningIcon
-            color={missing ? 'error' : 'warning'}
-            sx={{ fontSize: 16 }}
-            titleAccess={missing ? 'Sound missing' : 'Warning'}
-          />
+      {absent !== null && <RelinkButton source={source} absent={absent} />}
+      {absent === null && source.warnings.length > 0 && (
+        <Tooltip title={source.warnings.join(' ')}>
+          <WarningIcon color="warning" sx={{ fontSize: 16 }} titleAccess="Warning" />
         </Tooltip>
       )}
     </Box>

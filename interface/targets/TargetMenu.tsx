@@ -13,6 +13,7 @@ import { useEffect, useState } from 'react';
 import { SHIPPED_TARGETS } from '@/core/check/shipped';
 import type { Target } from '@/core/check/target';
 import { figure } from '@/core/text/figures';
+import { storageError } from '@/storage/failure';
 import { listOwnTargets } from '@/storage/targets';
 import { UnreadableItem } from '../parts/UnreadableItem';
 import { TargetEditor } from './TargetEditor';
@@ -27,6 +28,7 @@ export function TargetMenu({ target, onChoose }: { target: Target; onChoose: (ta
   const open = anchor !== null;
   const [own, setOwn] = useState<readonly Target[]>([]);
   const [unreadable, setUnreadable] = useState<readonly unknown[]>([]);
+  const [trouble, setTrouble] = useState<string | null>(null);
   const [editing, setEditing] = useState<Target | null>(null);
   useEffect(() => {
     if (open)
@@ -35,7 +37,7 @@ export function TargetMenu({ target, onChoose }: { target: Target; onChoose: (ta
           setOwn(items);
           setUnreadable(unreadable);
         },
-        () => setOwn([]),
+        (error: unknown) => setTrouble(storageError(error).message),
       );
   }, [open]);
   const isOwn = target.source === 'your own';
@@ -83,6 +85,11 @@ export function TargetMenu({ target, onChoose }: { target: Target; onChoose: (ta
         {SHIPPED_TARGETS.map(item)}
         {own.length > 0 && <ListSubheader sx={{ lineHeight: 2.4 }}>Your own</ListSubheader>}
         {own.map(item)}
+        {trouble && (
+          <MenuItem disabled dense>
+            Your own targets cannot be listed. {trouble}
+          </MenuItem>
+        )}
         {unreadable.length > 0 && (
           <UnreadableItem entries={unreadable} what="target" file="unreadable targets.json" />
         )}

@@ -3,8 +3,11 @@ export class MemoryStore {
   readonly items = new Map<string, unknown>();
   /** Refuses to keep anything, as a full disk does. */
   full = false;
+  /** Gives nothing back, as a broken disk does. */
+  broken = false;
 
-  getItem = (key: string): Promise<unknown> => Promise.resolve(this.items.get(key) ?? null);
+  getItem = (key: string): Promise<unknown> =>
+    this.broken ? Promise.reject(new Error('Disk error')) : Promise.resolve(this.items.get(key) ?? null);
 
   setItem = (key: string, value: unknown): Promise<unknown> => {
     if (this.full) return Promise.reject(new DOMException('Full', 'QuotaExceededError'));

@@ -50,9 +50,23 @@ export function appendSources(
   );
 }
 
+/** By how many tracks clips move so that one of them comes to a track; as far as all of them stay on tracks. */
+function tracksMoved(project: Project, clipIds: ReadonlySet<Id>, clipId: Id, trackId: Id): number {
+  const index = new Map(project.tracks.map(({ id }, i) => [id, i]));
+  const lanes = project.clips.flatMap(({ id, trackId: on }) => (clipIds.has(id) ? [index.get(on)!] : []));
+  const grabbed = project.clips.find(({ id }) => id === clipId);
+  const to = index.get(trackId);
+  if (!grabbed || to === undefined) return 0;
+  const highest = lanes.reduce((a, b) => Math.min(a, b), Infinity);
+  const lowest = lanes.reduce((a, b) => Math.max(a, b), 0);
+  const wanted = to - index.get(grabbed.trackId)!;
+  return Math.max(-highest, Math.min(project.tracks.length - 1 - lowest, wanted));
+}
+
 /**
- * Moves clips in time, and the one that was grabbed to another track if asked. Nothing moves before the programme's
- * start: the whole group stops where its first clip reaches it.
+ * Moves clips in time, and across tracks if asked, all by as much. Nothing moves before the programme's start, nor past its
+ * first or last track: all stop where the first of them reaches it.
+ * @param toTrack the clip that was grabbed, and the track it is to come to
  */
 export function moveClips(
   project: Project,
@@ -66,6 +80,8 @@ export function moveClips(
   );
   if (first === Infinity) return project;
   const shift = Math.max(Math.round(byFrames), -first);
+  const lanes = toTrack ? tracksMoved(project, clipIds, toTrack.clipId, toTrack.trackId) : 0;
+  const index = new Map(project.tracks.map(({ id }, i) => [id, i]));
   return {
     ...project,
     clips: project.clips.map((clip) =>
@@ -73,7 +89,7 @@ export function moveClips(
         ? {
             ...clip,
             start: clip.start + shift,
-            trackId: toTrack?.clipId === clip.id ? toTrack.trackId : clip.trackId,
+            trackId: lanes === 0 ? clip.trackId : project.tracks[index.get(clip.trackId)! + lanes]!.id,
           }
         : clip,
     ),

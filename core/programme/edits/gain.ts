@@ -1,4 +1,5 @@
 import { clampGain, type GainEntry } from '../gainField';
+import { heldClips } from '../heldChange';
 import { clearCurves } from './sections';
 import { AS_RECORDED, type Clip, type ClipGain, type GainReason, type Id, type Project } from '../model';
 
@@ -17,11 +18,12 @@ function moved(clip: Clip, db: number, reason: GainReason): ClipGain | null {
   return next === clip.gain.db ? null : { db: next, lastChangeDb: next - clip.gain.db, reason };
 }
 
-/** Sets or changes the gain of clips by hand. Gains stay within what a clip can have. */
+/** Sets or changes the gain of clips by hand. Changed, all go as far as the first can: their balance stays. */
 export function changeGain(project: Project, clipIds: ReadonlySet<Id>, entry: GainEntry): Project {
+  const by = entry.kind === 'change' ? heldClips(project, clipIds, entry.db).db : 0;
   return withGains(project, (clip) =>
     clipIds.has(clip.id)
-      ? moved(clip, entry.kind === 'set' ? entry.db : clip.gain.db + entry.db, { kind: 'byHand' })
+      ? moved(clip, entry.kind === 'set' ? entry.db : clip.gain.db + by, { kind: 'byHand' })
       : null,
   );
 }

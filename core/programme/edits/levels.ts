@@ -1,6 +1,6 @@
 import { roomOf, type GainRoom } from '../clipGain';
 import { MAX_TRIM_DB, TRACK_GAIN } from '../gainField';
-import type { Id, Project } from '../model';
+import type { Clip, Id, Project } from '../model';
 
 const within = (db: number, most: number): number => Math.min(most, Math.max(-most, db));
 
@@ -91,32 +91,36 @@ export function moveEverything(project: Project, byDb: number): Project {
   if (by === 0 || project.tracks.length === 0) return project;
   return {
     ...project,
-    planShiftDb: project.plan === null ? project.planShiftDb : project.planShiftDb + by,
-    tracks: project.tracks.map((track) => ({ ...track, gainDb: track.gainDb + by })),
+    planShiftDb: project.planShiftDb + by,
+    tracks: project.tracks.map((track) => ({
+      ...track,
+      gainDb: track.gainDb + by,
+      shiftDb: track.shiftDb + by,
+    })),
   };
 }
 
 /**
  * Corrects sources: every clip placed from now on begins with their trim. Held within ±{@link MAX_TRIM_DB}.
  * @param trims dB, by source
- * @param alsoPlaced give it to the clips that are placed already as well
+ * @param alsoPlaced the trims of clips that are placed already change by as much
  */
 export function setSourceTrims(
   project: Project,
   trims: ReadonlyMap<Id, number>,
   alsoPlaced: boolean,
 ): Project {
-  const trimOf = (sourceId: Id, now: number): number => {
-    const db = trims.get(sourceId);
-    return db === undefined ? now : within(db, MAX_TRIM_DB);
+  const changes = new Map<Id, number>();
+  const sources = project.sources.map((source) => {
+    const db = trims.get(source.id);
+    if (db === undefined) return source;
+    const trimDb = within(db, MAX_TRIM_DB);
+    changes.set(source.id, trimDb - source.trimDb);
+    return trimDb === source.trimDb ? source : { ...source, trimDb };
+  });
+  const trimmed = (clip: Clip): Clip => {
+    const by = changes.get(clip.sourceId) ?? 0;
+    return by === 0 ? clip : { ...clip, trimDb: clip.trimDb + by };
   };
-  const trimmed = <T extends { readonly trimDb: number }>(item: T, sourceId: Id): T => {
-    const trimDb = trimOf(sourceId, item.trimDb);
-    return trimDb === item.trimDb ? item : { ...item, trimDb };
-  };
-  return {
-    ...project,
-    sources: project.sources.map((source) => trimmed(source, source.id)),
-    clips: alsoPlaced ? project.clips.map((clip) => trimmed(clip, clip.sourceId)) : project.clips,
-  };
+  return { ...project, sources, clips: alsoPlaced ? project.clips.map(trimmed) : project.clips };
 }

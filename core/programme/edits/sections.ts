@@ -50,6 +50,15 @@ function changed(
   return simplified([...before, keep(from), ...points.map(moved), keep(to), ...after]);
 }
 
+/** The levels that a change of a part of a clip moves in full, dB; what is silent stays so. @param ramp frames */
+export function sectionLevels(clip: Clip, range: FrameRange, ramp: number): readonly number[] {
+  const place = sectionPlace(clip, range, ramp);
+  if (!place) return [];
+  const { start, end } = place;
+  const inside = clip.curve.flatMap(({ at, db }) => (at > start && at < end ? [db] : []));
+  return [curveDbAt(clip.curve, start), ...inside, curveDbAt(clip.curve, end)].filter((db) => db > SILENT_DB);
+}
+
 /** One part of one clip, and what is done to it. */
 export interface SectionEdit {
   readonly clipId: Id;

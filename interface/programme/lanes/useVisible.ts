@@ -6,6 +6,7 @@ import { withBaseGain, type ClipMeasurement } from '@/core/measuring/measureClip
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import { sourceKey } from '@/storage/measurements';
 import { ownMeasurements } from '../../session/clipMeasurements';
+import { isAbsent } from '../../session/sounds';
 import { useSessionState } from '../../session/SessionContext';
 import { DRAWN_WIDTH } from './laneScale';
 import type { LaneView } from './useLaneView';
@@ -35,7 +36,7 @@ export function useVisible(project: Project, view: LaneView): ReadonlyMap<Id, re
   const overviews = useSessionState((state) => state.sourceMeasurements);
   const measurements = useSessionState((state) => state.clipMeasurements);
   const resting = useSessionState((state) => state.history.project);
-  const missing = useSessionState((state) => state.missingAudio);
+  const absent = useSessionState((state) => state.absent);
   const { pixelsPerSecond, scrollLeft, width } = view;
   return useMemo(() => {
     const sources = new Map(project.sources.map((source) => [source.id, source]));
@@ -53,7 +54,7 @@ export function useVisible(project: Project, view: LaneView): ReadonlyMap<Id, re
       byTrack.get(clip.trackId)?.push({
         clip,
         source,
-        missing: source === undefined || missing.has(source.audioKey),
+        missing: source === undefined || isAbsent(absent, source.audioKey),
         overview: source && overviews.get(sourceKey(source)),
         totalDb: totalDb(clip),
         measurement: measurement && withBaseGain(measurement, totalDb(clip) - clip.gain.db),
@@ -62,5 +63,5 @@ export function useVisible(project: Project, view: LaneView): ReadonlyMap<Id, re
       });
     }
     return byTrack;
-  }, [project, resting, overviews, measurements, missing, pixelsPerSecond, scrollLeft, width]);
+  }, [project, resting, overviews, measurements, absent, pixelsPerSecond, scrollLeft, width]);
 }

@@ -5,10 +5,12 @@ import { PLAIN_REQUEST } from '@/core/proposals/proposal';
 import { gainsOf, propose } from '@/core/proposals/propose';
 import { applyGains, changeGain } from '@/core/programme/edits/gain';
 import { parseGainEntry, type GainEntry } from '@/core/programme/gainField';
+import { heldClips } from '@/core/programme/heldChange';
 import type { Clip, Id } from '@/core/programme/model';
 import { figure, withUnit } from '@/core/text/figures';
 import { count } from '@/core/text/words';
 import { TypedCell } from '../../editing/TypedCell';
+import { doHeld } from '../../session/doHeld';
 import { useSession } from '../../session/SessionContext';
 import type { Session } from '../../session/session';
 import { gainText } from '../clipLevel';
@@ -27,11 +29,16 @@ export function GainCell({ clip, onDone }: { clip: Clip; onDone: () => void }) {
   const enter = (entry: GainEntry): void => {
     const ids = meant(session, clip.id);
     const who = ids.size === 1 ? clip.name : count(ids.size, 'clip');
-    const name =
-      entry.kind === 'set'
-        ? `Set gain of ${who} to ${gainText(entry.db)}`
-        : `Change gain of ${who} by ${gainText(entry.db)}`;
-    session.do(name, (project) => changeGain(project, ids, entry));
+    if (entry.kind === 'set')
+      return session.do(`Set gain of ${who} to ${gainText(entry.db)}`, (project) =>
+        changeGain(project, ids, entry),
+      );
+    doHeld(
+      session,
+      heldClips(session.project, ids, entry.db),
+      (db) => `Change gain of ${who} by ${gainText(db)}`,
+      (project, db) => changeGain(project, ids, { kind: 'change', db }),
+    );
   };
   return (
     <TypedCell

@@ -4,14 +4,16 @@ import Button from '@mui/material/Button';
 import { useMemo, useState } from 'react';
 import { isStale } from '@/core/proposals/ledger';
 import { levelProposal } from '@/core/proposals/levelProposal';
+import { keepingEar, setByEar } from '@/core/proposals/setByEar';
 import type { MeasuredClip } from '@/core/proposals/proposal';
 import { SET_KINDS, setsOf, type SetKind } from '@/core/proposals/sets';
-import { clipEnd, ROLES, type Project } from '@/core/programme/model';
+import { clipEnd, ROLES, type Id, type Project } from '@/core/programme/model';
 import { count } from '@/core/text/words';
 import { ROLE_NAMES } from '../../parts/words';
 import { useSession, useSessionState } from '../../session/SessionContext';
 import { PLAIN_DRAFT, readDraft, type How, type LevelDraft, type Scope } from './levelDraft';
 import { LevelFields, LevelOptions } from './LevelFields';
+import { KeptGains } from '../plan/KeptGains';
 import { measuredClips, usePlaceTold } from '../useMeasuredClips';
 import { HearButton } from '../proposal/HearButton';
 import { ProposalSheet } from '../proposal/ProposalSheet';
@@ -105,7 +107,17 @@ export function LevelSheet({ onClose, onFindParts }: { onClose: () => void; onFi
   const scopes = useScopes(project);
   const [draft, setDraft] = useState(PLAIN_DRAFT);
   // What was selected may be selected no more.
-  const { scope, entries } = scopes.find((offered) => offered.scope === draft.scope) ?? scopes[0]!;
+  const { scope, entries: inScope } = scopes.find((offered) => offered.scope === draft.scope) ?? scopes[0]!;
+  const [release, setRelease] = useState<ReadonlySet<Id>>(new Set());
+  const byEar = useMemo(
+    () =>
+      setByEar(
+        project,
+        inScope.map(({ clip }) => clip),
+      ),
+    [project, inScope],
+  );
+  const entries = useMemo(() => keepingEar(project, inScope, release), [project, inScope, release]);
   const read = useMemo(() => readDraft(draft, target), [draft, target]);
   const { request, names } = read;
   const proposal = useMemo(() => {
@@ -131,7 +143,12 @@ export function LevelSheet({ onClose, onFindParts }: { onClose: () => void; onFi
         ),
       }}
       fields={<LevelFields {...asked} scopes={scopes} hows={howsOf(project)} />}
-      options={<LevelOptions {...asked} />}
+      options={
+        <>
+          <LevelOptions {...asked} />
+          <KeptGains gains={byEar} released={release} onReleased={setRelease} />
+        </>
+      }
       told={`${told(draft)}${draft.how === 'name' && 'error' in names ? ` ${names.error}.` : ''}`}
       apply={(n) => `Apply ${n > 0 ? count(n, 'gain') : ''}`}
       onClose={onClose}

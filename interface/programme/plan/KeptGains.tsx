@@ -6,26 +6,32 @@ import ListItemText from '@mui/material/ListItemText';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
-import type { Clip, Id } from '@/core/programme/model';
+import type { SetByEar } from '@/core/proposals/setByEar';
+import type { Id } from '@/core/programme/model';
 import { count } from '@/core/text/words';
 import { gainText } from '../clipLevel';
 
 /** As many are listed one by one. */
 const MOST_LISTED = 100;
 
+const KIND_WORDS: Readonly<Record<SetByEar['kind'], string>> = {
+  clip: 'clip gain',
+  track: 'track gain: stays on top of its clips’ level',
+  group: 'group gain: stays on top of its clips’ level',
+};
+
 interface Props {
-  /** Clips whose gain was set by hand. */
-  readonly clips: readonly Clip[];
+  readonly gains: readonly SetByEar[];
   readonly released: ReadonlySet<Id>;
   readonly onReleased: (released: ReadonlySet<Id>) => void;
 }
 
-/** Gains that were set by hand: they are kept, unless they are released one by one or all together. */
-export function KeptGains({ clips, released, onReleased }: Props) {
+/** Gains that were set by hand or by ear: they stay, unless they are released one by one or all together. */
+export function KeptGains({ gains, released, onReleased }: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  if (clips.length === 0) return null;
-  const free = clips.filter(({ id }) => released.has(id)).length;
-  const all = free === clips.length;
+  if (gains.length === 0) return null;
+  const free = gains.filter(({ id }) => released.has(id)).length;
+  const all = free === gains.length;
   const toggle = (id: Id): void => {
     const next = new Set(released);
     if (!next.delete(id)) next.add(id);
@@ -33,9 +39,14 @@ export function KeptGains({ clips, released, onReleased }: Props) {
   };
   return (
     <>
-      <Button color="inherit" aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)}>
-        {count(clips.length, 'gain')} set by hand:{' '}
-        {free === 0 ? 'kept' : all ? 'released' : `${free} released`}
+      <Button
+        color="inherit"
+        aria-haspopup="menu"
+        data-by-hand={gains.length}
+        onClick={(event) => setAnchor(event.currentTarget)}
+      >
+        {count(gains.length, 'gain')} set by hand:{' '}
+        {free === 0 ? 'left alone' : all ? 'released' : `${free} released`}
       </Button>
       <Menu
         anchorEl={anchor}
@@ -46,7 +57,7 @@ export function KeptGains({ clips, released, onReleased }: Props) {
         <MenuItem
           role="menuitemcheckbox"
           aria-checked={all}
-          onClick={() => onReleased(all ? new Set() : new Set(clips.map(({ id }) => id)))}
+          onClick={() => onReleased(all ? new Set() : new Set(gains.map(({ id }) => id)))}
           divider
         >
           <Checkbox
@@ -58,19 +69,19 @@ export function KeptGains({ clips, released, onReleased }: Props) {
           />
           Level all of them as well
         </MenuItem>
-        {clips.slice(0, MOST_LISTED).map((clip) => (
+        {gains.slice(0, MOST_LISTED).map(({ id, kind, name, db }) => (
           <MenuItem
-            key={clip.id}
+            key={id}
             role="menuitemcheckbox"
-            aria-checked={released.has(clip.id)}
-            onClick={() => toggle(clip.id)}
+            aria-checked={released.has(id)}
+            onClick={() => toggle(id)}
           >
-            <Checkbox size="small" checked={released.has(clip.id)} tabIndex={-1} sx={{ p: 0.25, mr: 1 }} />
-            <ListItemText primary={clip.name} secondary={`${gainText(clip.gain.db)} by hand`} />
+            <Checkbox size="small" checked={released.has(id)} tabIndex={-1} sx={{ p: 0.25, mr: 1 }} />
+            <ListItemText primary={name} secondary={`${gainText(db)} by hand, ${KIND_WORDS[kind]}`} />
           </MenuItem>
         ))}
-        {clips.length > MOST_LISTED && (
-          <MenuItem disabled>and {count(clips.length - MOST_LISTED, 'more clip')}</MenuItem>
+        {gains.length > MOST_LISTED && (
+          <MenuItem disabled>and {count(gains.length - MOST_LISTED, 'more gain')}</MenuItem>
         )}
       </Menu>
     </>

@@ -35,7 +35,7 @@ export function PlanChoice({ plan, onPlan }: { plan: Plan; onPlan: (plan: Plan) 
           setOwn(items);
           setUnreadable(unreadable);
         },
-        () => setOwn([]),
+        (error: unknown) => setTrouble(`Your own plans cannot be listed. ${storageError(error).message}`),
       );
   }, [open]);
   const choose = (action: () => void) => () => {

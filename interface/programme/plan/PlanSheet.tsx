@@ -18,6 +18,7 @@ import {
   planSteps,
   type PlanShift,
 } from '@/core/proposals/plan';
+import { setByEar } from '@/core/proposals/setByEar';
 import type { Id, Project } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
 import { SPEECH_FIRST, type Plan } from '@/core/programme/plan';
@@ -101,10 +102,7 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
     () => planSteps(project, plan, entries, { release, changedOnly, place }),
     [project, plan, entries, release, changedOnly, place],
   );
-  const byHand = useMemo(
-    () => project.clips.filter(({ gain }) => gain.reason.kind === 'byHand'),
-    [project.clips],
-  );
+  const byEar = useMemo(() => setByEar(project, project.clips), [project]);
   const changed = useMemo(() => entries.filter(isChanged).length, [entries]);
   const proposal = useMemo(() => planProposal(plan, steps, entries, place), [plan, steps, entries, place]);
   const of = useRows(proposal, project);
@@ -164,7 +162,7 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
             <ToggleButton value="clips">Clips</ToggleButton>
           </ToggleButtonGroup>
           <PlanChoice plan={plan} onPlan={setPlan} />
-          <KeptGains clips={byHand} released={release} onReleased={setRelease} />
+          <KeptGains gains={byEar} released={release} onReleased={setRelease} />
           {(changedOnly || (changed > 0 && changed < entries.length)) && (
             <FormControlLabel
               control={

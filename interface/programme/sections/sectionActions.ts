@@ -4,9 +4,11 @@ import {
   type SectionChange,
   type SectionEdit,
 } from '@/core/programme/edits/sections';
+import { heldParts } from '@/core/programme/heldChange';
 import type { Clip, Project } from '@/core/programme/model';
 import type { FrameRange } from '@/core/programme/sections';
 import { count } from '@/core/text/words';
+import { doHeld } from '../../session/doHeld';
 import type { Session } from '../../session/session';
 import { gainText } from '../clipLevel';
 import { lookNow } from '../look';
@@ -33,10 +35,16 @@ export function changePart(
   merge: string | null = null,
 ): void {
   const ids = new Set(clips.map(({ id }) => id));
-  session.do(
-    nameOf(change, clips),
-    (project) =>
-      changeSections(project, range, ({ id }) => (ids.has(id) ? change : null), rampFrames(project)),
+  const edit = (project: Project, given: SectionChange): Project =>
+    changeSections(project, range, ({ id }) => (ids.has(id) ? given : null), rampFrames(project));
+  if (change.kind !== 'change')
+    return session.do(nameOf(change, clips), (project) => edit(project, change), merge);
+  const { project } = session;
+  doHeld(
+    session,
+    heldParts(project, ids, range, rampFrames(project), change.db),
+    (db) => nameOf({ ...change, db }, clips),
+    (state, db) => edit(state, { ...change, db }),
     merge,
   );
 }

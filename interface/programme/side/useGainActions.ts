@@ -4,6 +4,8 @@ import { removeClips } from '@/core/programme/edits/clips';
 import type { GainEntry } from '@/core/programme/gainField';
 import type { Clip } from '@/core/programme/model';
 import { count } from '@/core/text/words';
+import { heldLevel } from '@/core/programme/heldChange';
+import { doHeld } from '../../session/doHeld';
 import { useSession } from '../../session/SessionContext';
 import { gainText } from '../clipLevel';
 
@@ -15,11 +17,16 @@ export function useGainActions(clips: readonly Clip[]) {
     const who = clips.length === 1 ? clips[0]!.name : count(clips.length, 'clip');
     return {
       enter: (entry: GainEntry): void => {
-        const name =
-          entry.kind === 'set'
-            ? `Set gain of ${who} to ${gainText(entry.db)}`
-            : `Change gain of ${who} by ${gainText(entry.db)}`;
-        session.do(name, (project) => changeLevel(project, ids, entry));
+        if (entry.kind === 'set')
+          return session.do(`Set gain of ${who} to ${gainText(entry.db)}`, (project) =>
+            changeLevel(project, ids, entry),
+          );
+        doHeld(
+          session,
+          heldLevel(session.project, ids, entry.db),
+          (db) => `Change gain of ${who} by ${gainText(db)}`,
+          (project, db) => changeLevel(project, ids, { kind: 'change', db }),
+        );
       },
       reset: (): void => session.do(`Reset gain of ${who}`, (project) => resetLevel(project, ids)),
       remove: (): void => session.do(`Remove ${who}`, (project) => removeClips(project, ids)),

@@ -3,10 +3,12 @@
 import Box from '@mui/material/Box';
 import InputBase from '@mui/material/InputBase';
 import Tooltip from '@mui/material/Tooltip';
-import { linkedTracks, moveTrackGain, setTrackGain, trackRoom } from '@/core/programme/edits/levels';
+import { linkedTracks, moveTrackGain, trackRoom } from '@/core/programme/edits/levels';
 import type { GainRoom } from '@/core/programme/clipGain';
+import { heldTrack } from '@/core/programme/heldChange';
 import { TRACK_GAIN } from '@/core/programme/gainField';
 import type { Id, Track } from '@/core/programme/model';
+import { doHeld } from '../../session/doHeld';
 import { useSession } from '../../session/SessionContext';
 import type { Session } from '../../session/session';
 import { gainText } from '../clipLevel';
@@ -71,9 +73,11 @@ export function TrackGain({ track }: { track: Track }) {
     return now ? new TrackGainGesture(session, now, event.clientY) : null;
   });
   const set = (db: number, merge: string | null = null): void =>
-    session.do(
-      `Gain of track ${track.name} to ${gainText(db)}`,
-      (project) => setTrackGain(project, track.id, db),
+    doHeld(
+      session,
+      heldTrack(session.project, track.id, db - track.gainDb),
+      (by) => `Gain of track ${track.name} to ${gainText(track.gainDb + by)}`,
+      (project, by) => moveTrackGain(project, track.id, by),
       merge,
     );
   const { error, handlers } = useGainEntry(track.gainDb, TRACK_GAIN, (entry) =>

@@ -7,7 +7,9 @@ import Popover from '@mui/material/Popover';
 import { useState } from 'react';
 import { moveEverything } from '@/core/programme/edits/levels';
 import type { GainRange } from '@/core/programme/gainField';
+import { heldEverything } from '@/core/programme/heldChange';
 import { figure } from '@/core/text/figures';
+import { doHeld } from '../../session/doHeld';
 import { useSession, useSessionState } from '../../session/SessionContext';
 import { shownFigures } from '../../session/state';
 import { gainText } from '../clipLevel';
@@ -40,7 +42,12 @@ export function EverythingMenu({ disabled }: { disabled: boolean }) {
   const move = (db: number): void => {
     setAnchor(null);
     setMoving(null);
-    session.do(`Move everything by ${gainText(db)}`, (project) => moveEverything(project, db));
+    doHeld(
+      session,
+      heldEverything(session.project, db),
+      (by) => `Offset all gains by ${gainText(by)}`,
+      moveEverything,
+    );
   };
   return (
     <>

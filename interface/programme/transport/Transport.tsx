@@ -33,7 +33,6 @@ export function Transport({ view, hands }: Props) {
   const programmePlaying = useSessionState((state) => state.playing);
   const alone = useStore(session.listening.audition.store, ({ heardId }) => heardId !== null);
   const playing = programmePlaying || alone;
-  const playFailure = useSessionState((state) => state.playFailure);
   const chosen = useSessionState((state) => state.selection.size);
   const { clips } = useProject();
   const empty = clips.length === 0;
@@ -72,11 +71,6 @@ export function Transport({ view, hands }: Props) {
       </Button>
       <PlaceEntry />
       <RangeBox />
-      {playFailure && (
-        <Box role="alert" title={playFailure} sx={{ fontSize: 12, color: 'error.main' }}>
-          Nothing can be heard: check the sound output, then play again.
-        </Box>
-      )}
       <FaceSwitch />
       {icon('Zoom out', () => view.zoom(0.6), <ZoomOutIcon fontSize="small" />)}
       {icon('Zoom in', () => view.zoom(1 / 0.6), <ZoomInIcon fontSize="small" />)}

@@ -209,7 +209,6 @@ export function SourceDetails({ source, sound }: { source: Source; sound: SoundM
     setMoving(held);
   };
   const playing = useStore(session.listening.audition.store, (state) => state.heardId === source.id);
-  const playFailure = useStore(session.listening.audition.store, (state) => state.failure);
   const position = useCallback(() => session.listening.audition.position(source), [session, source]);
   const places = useMemo(() => (sound ? placesOf(sound.details) : []), [sound]);
   const marks = useMemo(() => places.filter(({ bad }) => bad).map(({ at }) => at), [places]);
@@ -263,9 +262,6 @@ export function SourceDetails({ source, sound }: { source: Source; sound: SoundM
             </Button>
             <PartFigures sound={sound} seconds={seconds} part={part} moving={moving} onPart={setPart} />
           </Box>
-          {playFailure !== null && (
-            <FailureNote message="This source cannot be played." hint={`The browser says: ${playFailure}`} />
-          )}
           <Box sx={{ display: 'flex', gap: 3, mt: 1.25, alignItems: 'flex-start' }}>
             <Facts facts={[...fileFacts(source), ...soundFacts(sound).slice(0, 4)]} />
             <Facts facts={soundFacts(sound).slice(4)} />

@@ -1,0 +1,68 @@
+import { programmeFrames, type Clip, type Project, type Source } from '@/core/programme/model';
+import { getAudio } from '@/storage/audio';
+import { storageError } from '@/storage/failure';
+import type { Failure } from '@/engine/protocol';
+
+/** What the sound of sources needs of its session. */
+interface Host {
+  readonly put: (audioKey: string, blob: Blob) => void;
+  readonly has: (audioKey: string) => boolean;
+}
+
+/** Sources whose sound is not there: not in this browser at all, or there but not to be read. */
+export interface Absent {
+  readonly missing: ReadonlySet<string>;
+  /** Why the browser could not read it, by audio key. */
+  readonly unread: ReadonlyMap<string, Failure>;
+}
+
+/** Whether a sound is not there, by its audio key. */
+export const isAbsent = ({ missing, unread }: Absent, audioKey: string): boolean =>
+  missing.has(audioKey) || unread.has(audioKey);
+
+export const NOTHING_ABSENT: Absent = { missing: new Set(), unread: new Map() };
+
+/** Fetches the sound of sources, each once. @returns those that could not be fetched */
+export async function fetchSounds(sources: readonly Source[], { put, has }: Host): Promise<Absent> {
+  const missing = new Set<string>();
+  const unread = new Map<string, Failure>();
+  const keys = new Set(sources.map(({ audioKey }) => audioKey));
+  await Promise.all(
+    [...keys].map(async (audioKey) => {
+      if (has(audioKey)) return;
+      try {
+        const blob = await getAudio(audioKey);
+        if (blob) put(audioKey, blob);
+        else missing.add(audioKey);
+      } catch (error) {
+        unread.set(audioKey, storageError(error));
+      }
+    }),
+  );
+  return { missing, unread };
+}
+
+/** Whether a clip would be heard if its sound were there: its track sounds, and it has a length. */
+const isAudible = (project: Project): ((clip: Clip) => boolean) => {
+  const muted = new Set(project.tracks.filter((track) => track.muted).map(({ id }) => id));
+  return (clip) => !muted.has(clip.trackId) && clip.length > 0;
+};
+
+/** Clips that belong to the programme and are in none of its figures, because their sound is not there. */
+export interface LeftOut {
+  readonly clips: readonly Clip[];
+  /** Names of the sources. */
+  readonly sources: readonly string[];
+}
+
+/** What the figures of a programme leave out. @param isThere whether a sound is there, by its audio key */
+export function leftOut(project: Project, isThere: (audioKey: string) => boolean): LeftOut {
+  const gone = new Map(
+    project.sources.flatMap((source) => (isThere(source.audioKey) ? [] : [[source.id, source] as const])),
+  );
+  if (gone.size === 0 || programmeFrames(project) === 0) return { clips: [], sources: [] };
+  const audible = isAudible(project);
+  const clips = project.clips.filter((clip) => gone.has(clip.sourceId) && audible(clip));
+  const used = new Set(clips.map(({ sourceId }) => sourceId));
+  return { clips, sources: [...gone.values()].flatMap(({ id, name }) => (used.has(id) ? [name] : [])) };
+}
