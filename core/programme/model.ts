@@ -64,6 +64,8 @@ export type GainReason =
       readonly stoppedByCeiling: boolean;
       /** For what it was worked out, see `clipKey`: once the clip is another, the gain is stale. */
       readonly of?: string;
+      /** What the measure read then, before the gain and without track and groups: unchanged, the gain is not stale. */
+      readonly measured?: number;
       /** What its track and groups gave it then, dB: the goal moves with them. */
       readonly besidesDb?: number;
     };

@@ -15,6 +15,7 @@ export const SKIPPED: Readonly<Record<SkipReason, string>> = {
   silent: 'Skipped: nothing in it is over −70 LUFS.',
   tooShort: 'Skipped: too short for this measure.',
   notMeasured: 'Skipped: it is still being measured.',
+  noSpeech: 'Skipped: nobody speaks in it, as its subtitles say.',
   byHand: 'Set by hand and left alone: release it to level it.',
 };
 

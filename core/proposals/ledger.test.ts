@@ -74,6 +74,16 @@ describe('the ledger', () => {
     expect(await state(right - 5, levelled({ mode: 'together' }))).toBe('right');
     expect(await state(right, levelled({ of: 'now' }))).toBe('right');
     expect(await state(right, levelled({ of: 'as it was' }))).toBe('stale');
+    // Cut otherwise, but with the same figure, it is what the gain was worked out for; by its track it is not moved.
+    const own = measurement!.figures.integratedLufs!;
+    const of = 'as it was';
+    expect(await state(right, levelled({ of, measured: own + 0.04 }))).toBe('right');
+    expect(await state(right, levelled({ of, measured: own + 0.06 }))).toBe('stale');
+    const onTrack = {
+      ...(await measured(right, levelled({ of, measured: own - 3, besidesDb: 3 }))),
+      besidesDb: 3,
+    };
+    expect(ledgerRow(onTrack, EBU_R128).state).toBe('right');
     // Under 400 ms it is measured ungated: judged like any other, but not called off for it.
     expect(await state(right - 8, PLAIN, 9_000)).toBe('short');
     expect(await state(right + 40, PLAIN, 9_000)).toBe('ceiling');

@@ -1,5 +1,6 @@
 import type { Target } from '@/core/check/target';
-import type { MeasuredClip } from './proposal';
+import type { LevelMeasure } from '@/core/programme/model';
+import type { MeasuredClip, Subject } from './proposal';
 import { ownLoudness, readAt, readClip } from '@/core/measuring/clipReading';
 import { clipLevel, type ClipLevel } from '@/core/check/clipLevel';
 import { standingOf } from '@/core/check/judge';
@@ -49,10 +50,26 @@ function standsRight({ clip, measurement, besidesDb }: MeasuredClip, target: Tar
   return near(measurement && readAt(measurement, reason.measure, db), reason.goal + movedDb);
 }
 
-/** Whether a clip's gain was worked out for what it is no more. */
-export function isStale({ clip: { gain }, key }: Pick<MeasuredClip, 'clip' | 'key'>): boolean {
-  const { reason } = gain;
-  return reason.kind === 'levelled' && reason.of !== undefined && key != null && reason.of !== key;
+/** A difference smaller than this makes no gain stale, LU or dB: figures are shown to a tenth. */
+const SAME_FIGURE = 0.05;
+
+/** What a measure reads of something before its gain and without its track and groups; `null` when it has no value. */
+export const ownReading = (
+  { measurement, besidesDb = 0 }: Pick<Subject, 'measurement' | 'besidesDb'>,
+  measure: LevelMeasure,
+): number | null => measurement && readAt(measurement, measure, -besidesDb);
+
+/**
+ * Whether a clip's gain was worked out for what it is no more: the clip was changed, and so was the figure that the gain
+ * rests on.
+ */
+export function isStale(entry: MeasuredClip): boolean {
+  const { reason } = entry.clip.gain;
+  if (reason.kind !== 'levelled' || reason.of === undefined || entry.key == null || reason.of === entry.key)
+    return false;
+  if (reason.measured === undefined) return true;
+  const now = ownReading(entry, reason.measure);
+  return now === null ? entry.measurement !== null : Math.abs(now - reason.measured) > SAME_FIGURE;
 }
 
 /** What is to be said first of a clip. */

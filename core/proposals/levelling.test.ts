@@ -173,6 +173,12 @@ describe('what a proposal can be told', () => {
     // Where nothing says who speaks when, all of it counts.
     const whole = propose([entry], request({ goal: -30 })).rows[0]!.gainAfterDb;
     expect(propose([entry], spoken).rows[0]!.gainAfterDb).toBeCloseTo(whole, 9);
+    // Where it is said that nobody speaks, that is the reason it is skipped.
+    const [unspoken] = propose([{ ...entry, speech: [] }], spoken).rows;
+    expect([unspoken!.skipped, unspoken!.sentence]).toEqual([
+      'noSpeech',
+      'Skipped: nobody speaks in it, as its subtitles say.',
+    ]);
   });
 
   it('sets: each of them reaches the goal together, whatever the others do', async () => {

@@ -5,6 +5,7 @@ import { isOver } from '@/core/check/judge';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { exactPeakMatters, exactPeakToShow } from './exactPeak';
 import { explain, farPart, placeInClip, SKIPPED, warningsOf, type PlaceTold, type Shared } from './explain';
+import { ownReading } from './ledger';
 import { held, heldTogether, type Held } from './held';
 import type { LevelRequest, Worked, ProposalRow, SkipReason, Subject } from './proposal';
 import {
@@ -29,7 +30,8 @@ function skipReason(entry: Subject, { measure, spokenOnly }: LevelRequest): Skip
   if (measure === 'truePeak' || measure === 'samplePeak') return null;
   if (measure !== 'integrated') return readAt(measurement, measure, 0) === null ? 'tooShort' : null;
   const blocks = gatingBlocksOf(entry, spokenOnly);
-  return integratedWith(measurement, blocks, 0) === null ? 'silent' : null;
+  if (integratedWith(measurement, blocks, 0) !== null) return null;
+  return integratedWith(measurement, measurement.blocks, 0) === null ? 'silent' : 'noSpeech';
 }
 
 /**
@@ -125,7 +127,7 @@ function row(entry: Measured, request: LevelRequest, outcome: Outcome, place: Pl
           mode: request.mode,
           goal: request.goal + onTopDb,
           stoppedByCeiling: limitedBy === 'ceiling',
-          ...(entry.key != null && { of: entry.key }),
+          ...(entry.key != null && { of: entry.key, measured: ownReading(entry, request.measure)! }),
           ...(entry.besidesDb !== undefined && { besidesDb: entry.besidesDb }),
         },
     sentence: explain(request, { ...figures, ...outcome, onTopDb, truePeakAfter }, place),

@@ -24,7 +24,7 @@ export interface ProposedRow {
   /** Told to go past the ceiling, it does. */
   readonly passesCeiling: boolean;
   /** Why it gets no gain. */
-  readonly skipped: 'silent' | 'tooShort' | 'notMeasured' | 'noRest' | 'byHand' | null;
+  readonly skipped: 'silent' | 'tooShort' | 'notMeasured' | 'noRest' | 'byHand' | 'noSpeech' | null;
   /** What is worth a second look, each a full sentence. */
   readonly warnings: readonly string[];
   /** The row explained in one sentence. */

@@ -1,6 +1,7 @@
 import { pasteClips, removeAndClose, splitClips, trimClips } from '@/core/programme/edits/cutting';
 import { removeClips } from '@/core/programme/edits/clips';
-import { clipEnd, type Clip, type Id } from '@/core/programme/model';
+import { setSampleRate } from '@/core/programme/edits/settings';
+import { clipEnd, type Clip, type Id, type Project } from '@/core/programme/model';
 import { count } from '@/core/text/words';
 import { freePlace } from '@/core/programme/overlaps';
 import { placeText } from '@/core/programme/timeText';
@@ -9,7 +10,16 @@ import { takeNew } from '../session/placing';
 import type { Session } from '../session/session';
 
 /** What was copied last; it can be pasted into any open project that has its sources. */
-let copied: readonly Clip[] = [];
+let copied: { readonly clips: readonly Clip[]; readonly sampleRate: number } = {
+  clips: [],
+  sampleRate: 48_000,
+};
+
+/** The same clips as a programme of another rate has them. */
+function copiedAt(project: Project): readonly Clip[] {
+  const of = { ...project, clips: copied.clips, markers: [], sampleRate: copied.sampleRate };
+  return setSampleRate(of, project.sampleRate).clips;
+}
 
 const chosen = (session: Session, ids: ReadonlySet<Id>): Clip[] =>
   session.project.clips.filter((clip) => ids.has(clip.id));
@@ -62,7 +72,7 @@ export const cutActions = {
   },
 
   copy(session: Session, ids: ReadonlySet<Id>): void {
-    copied = chosen(session, ids);
+    copied = { clips: chosen(session, ids), sampleRate: session.project.sampleRate };
   },
 
   cut(session: Session, ids: ReadonlySet<Id>): void {
@@ -71,8 +81,9 @@ export const cutActions = {
   },
 
   paste(session: Session): void {
-    if (copied.length > 0)
-      makeClips(session, `Paste ${count(copied.length, 'clip')}`, copied, session.state.playhead);
+    const clips = copiedAt(session.project);
+    if (clips.length > 0)
+      makeClips(session, `Paste ${count(clips.length, 'clip')}`, clips, session.state.playhead);
   },
 
   /** Puts copies behind the last of the clips, at the first place where they cover nothing. */

@@ -1,5 +1,6 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { asRecorded, shifted } from '@/core/signal/asRecorded';
+import { setSampleRate } from '@/core/programme/edits/settings';
 import { undoStep, type History } from '@/core/programme/history';
 import type { Project } from '@/core/programme/model';
 import type { Outcome } from '@/engine/protocol';
@@ -53,7 +54,12 @@ export class Comparison {
   private stateOf(compared: Compared): Project {
     const history = this.around.history();
     if (this.other?.of !== history || this.other.compared !== compared) {
-      const project = compared === 'lastStep' ? undoStep(history).project : asRecorded(history.project);
+      const { sampleRate } = history.project;
+      // At the present rate: places count in its frames.
+      const project = setSampleRate(
+        compared === 'lastStep' ? undoStep(history).project : asRecorded(history.project),
+        sampleRate,
+      );
       this.other = { of: history, compared, project };
     }
     return this.other.project;

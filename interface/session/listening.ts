@@ -63,6 +63,17 @@ export class Listening {
     this.audition.close();
   }
 
+  /** The programme has another rate: playhead and range stay where they are in time, and what plays goes on at its right speed. */
+  changeRate(before: number, after: number): void {
+    const { playing, playhead, range, looping } = this.state;
+    const scale = (frame: number): number => Math.round((frame * after) / before);
+    const at = playing ? this.playback.position() : playhead;
+    if (playing) this.playback.stop();
+    this.host.set({ playhead: scale(at) });
+    if (range) this.restoreRange({ range: { from: scale(range.from), to: scale(range.to) }, looping });
+    if (playing) void this.play();
+  }
+
   /** Goes on listening with a changed programme. */
   hear(project: Project): void {
     this.playback.update(this.comparison.heard(project), programmeFrames(project), [...this.state.soloed]);

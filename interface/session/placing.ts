@@ -14,7 +14,7 @@ export interface Place {
 }
 
 /** Says when clips that came to lie somewhere lie over others. */
-export function tellCovering(session: Session, ids: ReadonlySet<Id>): void {
+function tellCovering(session: Session, ids: ReadonlySet<Id>): void {
   const over = covering(session.project, ids);
   if (over.length === 0) return;
   const who = over.length === 1 ? `${over[0]!.name} lies` : `${count(over.length, 'clip')} lie`;

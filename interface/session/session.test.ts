@@ -1,9 +1,11 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
+import { setSampleRate } from '@/core/programme/edits/settings';
 import { changeLevel } from '@/core/programme/edits/groups';
 import { realWorkers } from '@/engine/testing/threads';
 import { projectStore } from '../testing/memoryStores';
+import { cutActions } from '../programme/cutActions';
 import { measured, openSession, placeFiles, toneFile, until } from '../testing/openSession';
-import { Session } from './session';
+import type { Session } from './session';
 
 vi.mock('@/storage/stores', () => import('../testing/memoryStores'));
 
@@ -165,5 +167,27 @@ describe('a session', () => {
     expect([session.state.range, session.state.looping]).toEqual([{ from: 48_000, to: 96_000 }, true]);
     listening.seek(9e9);
     expect(session.state.playhead).toBe(4 * RATE);
+  });
+
+  it('at another rate, everything stays where it is in time, and what plays goes on from there', async () => {
+    await open();
+    await placed(wav('a.wav', -20));
+    const { listening } = session;
+    listening.setRange(48_000, 96_000);
+    listening.seek(24_000);
+    cutActions.copy(session, new Set(['c0']));
+    session.do('Rate', (project) => setSampleRate(project, 96_000));
+    expect(session.state).toMatchObject({ playhead: 48_000, range: { from: 96_000, to: 192_000 } });
+    listening.seek(0);
+    cutActions.paste(session);
+    expect(session.project.clips.map(({ length }) => length)).toEqual([384_000, 384_000]);
+    session.undo();
+    const play = vi.spyOn(listening.playback, 'play').mockResolvedValue();
+    vi.spyOn(listening.playback, 'position').mockReturnValue(96_000);
+    session.store.setState({ playing: true });
+    session.undo();
+    expect(play.mock.calls[0]!.slice(1, 2)).toEqual([48_000]);
+    expect(play.mock.calls[0]![0].sampleRate).toBe(48_000);
+    expect(session.state.range).toEqual({ from: 48_000, to: 96_000 });
   });
 });

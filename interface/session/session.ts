@@ -236,6 +236,7 @@ export class Session {
 
   private adopt(history: History): void {
     const hadPreview = this.state.preview !== null;
+    const { sampleRate } = this.project;
     if (history === this.state.history) {
       if (hadPreview) this.setPreview(null);
       return;
@@ -245,6 +246,8 @@ export class Session {
     // What a hand has just let go of stays shown until it is measured.
     const moved = hadPreview ? this.state.moved : null;
     this.set({ history, preview: null, selection, moved });
+    const { sampleRate: rate } = history.project;
+    if (rate !== sampleRate) this.listening.changeRate(sampleRate, rate);
     this.keeping.save();
     this.refresh();
   }

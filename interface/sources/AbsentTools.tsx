@@ -8,10 +8,12 @@ import type { Source } from '@/core/programme/model';
 import { count } from '@/core/text/words';
 import { PickFiles } from '../parts/PickFiles';
 import { useSession, useSessionState } from '../session/SessionContext';
-import type { SourceRow } from './columns';
+
+/** A sound is not in this browser, or why the browser cannot read it. */
+export type AbsentState = 'missing' | (string & {});
 
 /** Says that a source has no sound and why, with the way to give it a file again. */
-export function RelinkButton({ source, absent }: { source: Source; absent: SourceRow['absent'] }) {
+export function RelinkButton({ source, absent }: { source: Source; absent: AbsentState }) {
   const session = useSession();
   const why =
     absent === 'missing'

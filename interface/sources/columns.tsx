@@ -10,6 +10,7 @@ import type { Id, Source } from '@/core/programme/model';
 import { clock, figure, withUnit } from '@/core/text/figures';
 import type { DataColumn } from '../parts/table/column';
 import { WaveCanvas } from '../parts/WaveCanvas';
+import type { AbsentState } from './AbsentTools';
 import { NameCell } from './sourceCells';
 
 /** A source and what is known of it. */
@@ -17,7 +18,7 @@ export interface SourceRow {
   readonly source: Source;
   readonly sound: SoundMeasurement | undefined;
   /** Its sound is not in this browser, or why the browser cannot read it; `null` when it is there. */
-  readonly absent: 'missing' | (string & {}) | null;
+  readonly absent: AbsentState | null;
   /** How many clips are placed from it. */
   readonly clips: number;
 }

@@ -3,11 +3,10 @@ import Box from '@mui/material/Box';
 import Tooltip from '@mui/material/Tooltip';
 import type { Source } from '@/core/programme/model';
 import { gainText } from '../programme/clipLevel';
-import { RelinkButton } from './AbsentTools';
-import type { SourceRow } from './columns';
+import { RelinkButton, type AbsentState } from './AbsentTools';
 
 /** A source's name with what has to be known about it: partial, trimmed, missing, damaged. */
-export function NameCell({ source, absent }: { source: Source; absent: SourceRow['absent'] }) {
+export function NameCell({ source, absent }: { source: Source; absent: AbsentState | null }) {
   return (
     <Box sx={{ minWidth: 0, display: 'flex', alignItems: 'center', gap: 0.5 }}>
       <Tooltip title={source.name}>

@@ -11,7 +11,7 @@ import { clipEnd, ROLES, type Id, type Project } from '@/core/programme/model';
 import { count } from '@/core/text/words';
 import { ROLE_NAMES } from '../../parts/words';
 import { useSession, useSessionState } from '../../session/SessionContext';
-import { PLAIN_DRAFT, readDraft, type How, type LevelDraft, type Scope } from './levelDraft';
+import { PLAIN_DRAFT, readDraft, spokenWords, type How, type LevelDraft, type Scope } from './levelDraft';
 import { LevelFields, LevelOptions } from './LevelFields';
 import { KeptGains } from '../plan/KeptGains';
 import { measuredClips, usePlaceTold } from '../useMeasuredClips';
@@ -149,7 +149,7 @@ export function LevelSheet({ onClose, onFindParts }: { onClose: () => void; onFi
           <KeptGains gains={byEar} released={release} onReleased={setRelease} />
         </>
       }
-      told={`${told(draft)}${draft.how === 'name' && 'error' in names ? ` ${names.error}.` : ''}`}
+      told={`${told(draft)}${spokenWords(draft, entries)}${draft.how === 'name' && 'error' in names ? ` ${names.error}.` : ''}`}
       apply={(n) => `Apply ${n > 0 ? count(n, 'gain') : ''}`}
       onClose={onClose}
       actions={

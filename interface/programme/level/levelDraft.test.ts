@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { EBU_R128 } from '@/core/check/shipped';
-import { errorOf, PLAIN_DRAFT, readDraft, textsOf, type LevelDraft } from './levelDraft';
+import { measuredClip } from '@/core/proposals/proposal';
+import { testClip } from '@/core/testing/projects';
+import { errorOf, PLAIN_DRAFT, readDraft, spokenWords, textsOf, type LevelDraft } from './levelDraft';
 
 const read = (change: Partial<LevelDraft>) => readDraft({ ...PLAIN_DRAFT, ...change }, EBU_R128);
 
@@ -49,5 +51,13 @@ describe('what is asked for when clips are levelled', () => {
       request: { mode: 'together' },
     });
     expect(errorOf(read({}).names)).toBeNull();
+  });
+
+  it('measured while somebody speaks only, it says where nothing tells that', () => {
+    const entry = measuredClip(testClip({ id: 'a' }), null);
+    const draft = { ...PLAIN_DRAFT, spokenOnly: true };
+    expect(spokenWords(draft, [entry, { ...entry, speech: [] }])).toMatch(/^ Of 1 clip no subtitles say/);
+    expect(spokenWords(draft, [{ ...entry, speech: [] }])).toBe('');
+    expect(spokenWords(PLAIN_DRAFT, [entry])).toBe('');
   });
 });

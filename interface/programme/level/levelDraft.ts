@@ -1,4 +1,5 @@
-import type { CeilingPolicy, LevelRequest } from '@/core/proposals/proposal';
+import type { CeilingPolicy, LevelRequest, MeasuredClip } from '@/core/proposals/proposal';
+import { count } from '@/core/text/words';
 import { usualGoal } from '@/core/proposals/usualGoal';
 import { readNames, type SetKind } from '@/core/proposals/sets';
 import type { Id, LevelMeasure, Role } from '@/core/programme/model';
@@ -98,3 +99,11 @@ export function readDraft(draft: LevelDraft, target: Target): ReadDraft {
 
 export const errorOf = (read: Read<unknown>): string | null =>
   typeof read === 'object' && read !== null && 'error' in read ? (read.error as string) : null;
+
+/** Says of which clips nothing tells when somebody speaks: they are measured whole. */
+export function spokenWords({ spokenOnly }: LevelDraft, entries: readonly MeasuredClip[]): string {
+  const untold = spokenOnly ? entries.filter(({ speech }) => speech == null).length : 0;
+  return untold > 0
+    ? ` Of ${count(untold, 'clip')} no subtitles say when somebody speaks: all of each is measured.`
+    : '';
+}
