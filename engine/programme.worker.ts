@@ -1,22 +1,24 @@
-import { expose, transfer } from 'comlink';
+import { expose } from 'comlink';
 import { figuresOf } from '@/core/loudness/figures';
 import { integratedWithin } from '@/core/loudness/levelTrack';
 import { MovingFigures, type ProgrammeLevels } from '@/core/measuring/movingFigures';
-import { sumsArrays, type MovingSums } from '@/core/measuring/movingSums';
+import type { MovingSums } from '@/core/measuring/movingSums';
 import { solveMoving } from '@/core/measuring/movingSolve';
 import { overChannels } from '@/core/loudness/sound';
 import {
   subBlockCount,
   SUB_BLOCKS_PER_SECOND,
   weightedEnergy,
-  type SubBlockHistory,
+  type WeightedHistory,
 } from '@/core/loudness/subBlocks';
 import { gatedWeights } from '@/core/loudness/gatedWeights';
 import { everyHop, gatingBlocks, shortTermWindows } from '@/core/loudness/windows';
 import { dialogueRanges } from '@/core/programme/dialogue';
-import type { Project } from '@/core/programme/model';
+import type { Id, Project } from '@/core/programme/model';
 import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
-import { movesLinearly, movingIds, movingRanges, type Moving } from '@/core/measuring/moving';
+import { gainMoved } from '@/core/measuring/gainMoved';
+import { rebased } from '@/core/measuring/adoptGain';
+import { apartAlone, movesLinearly, movingIds, movingRanges, type Moving } from '@/core/measuring/moving';
 import { allMoving, joinMoving } from '@/core/measuring/measureMoving';
 import { audibleClips } from '@/core/signal/audible';
 import { sharesOf } from '@/core/measuring/measureShares';
@@ -67,15 +69,32 @@ class Measuring {
     }
   }
 
+  /** Takes over a state: by the sums that were taken last, where only the gain they are for was moved. */
+  private takeOver(project: Project): void {
+    const { measurement, taken } = this;
+    const moved =
+      taken && measurement.left === 0 && measurement.of ? gainMoved(measurement.of, project) : null;
+    if (moved && taken && sameIds(moved.ids, taken.ids)) {
+      measurement.updateByGain(project, taken.sums, moved.changeDb);
+      this.taken = { ids: taken.ids, sums: rebased(taken.sums, moved.changeDb) };
+      return;
+    }
+    measurement.update(project);
+    if (measurement.left > 0) this.taken = null;
+  }
+
+  /** The sums taken for what stands measured: of the heard clips that move by one gain. */
+  taken: { readonly ids: ReadonlySet<Id>; readonly sums: MovingSums } | null = null;
+
   /** @returns `null` when a newer task has come */
   async update(
     project: Project,
     seen: SubBlockRange | null,
     onProgress: (done: number) => void,
-  ): Promise<SubBlockHistory | null> {
+  ): Promise<WeightedHistory | null> {
     const { measurement } = this;
     const task = ++this.newest;
-    measurement.update(project);
+    this.takeOver(project);
     const total = measurement.left;
     const report = (): void => onProgress(1 - measurement.left / total);
     await Promise.all(Array.from({ length: pool.size }, () => this.work(task, project, seen, report)));
@@ -88,11 +107,14 @@ class Measuring {
   }
 }
 
+const sameIds = (a: ReadonlySet<Id>, b: ReadonlySet<Id>): boolean =>
+  a.size === b.size && [...a].every((id) => b.has(id));
+
 const present = new Measuring();
 /** Another state of the programme, to be compared with. */
 const other = new Measuring();
 
-function summarise(history: SubBlockHistory, project: Project): ProgrammeSummary {
+function summarise(history: WeightedHistory, project: Project): ProgrammeSummary {
   const levels = levelsOf(history);
   const { energy, sampleRate } = levels;
   return {
@@ -150,16 +172,30 @@ async function movingSums(
   wanted: () => boolean,
 ): Promise<MovingSums | null | undefined> {
   const { history } = present.measurement;
+  const task = present.newest;
   const ids = movingIds(moving);
   if (!movesLinearly(project, ids)) return null;
-  const all = moving.kind === 'gain' && audibleClips(project).every(({ id }) => ids.has(id));
-  if (history && all) return allMoving(history);
-  const ranges = movingRanges(project, moving).flatMap((range) => pieces(range, PIECE));
-  const sums = await eachPiece(ranges, wanted, (range) => pool.measureMoving(project, moving, range));
-  return sums && history ? joinMoving(sums, history) : undefined;
+  const heard = audibleClips(project);
+  const heardIds = new Set(heard.flatMap(({ id }) => (ids.has(id) ? [id] : [])));
+  const byGain = moving.kind === 'gain';
+  if (byGain && present.taken && sameIds(present.taken.ids, heardIds)) return present.taken.sums;
+  const touched = movingRanges(project, moving);
+  const { alone, beside } = byGain ? apartAlone(project, ids, touched) : { alone: [], beside: touched };
+  const ranges = beside.flatMap((range) => pieces(range, PIECE));
+  const all = byGain && heardIds.size === heard.length;
+  const parts =
+    history && all
+      ? []
+      : await eachPiece(ranges, wanted, (range) => pool.measureMoving(project, moving, range));
+  if (!parts || !history) return undefined;
+  const sums = all ? allMoving(history) : joinMoving(parts, history, alone);
+  // They stand for what is measured only if that is still the state they were taken of.
+  if (byGain && sums && task === present.newest && present.measurement.left === 0)
+    present.taken = { ids: heardIds, sums };
+  return sums;
 }
 
-function levelsOf(history: SubBlockHistory): ProgrammeLevels {
+function levelsOf(history: WeightedHistory): ProgrammeLevels {
   return {
     energy: weightedEnergy(history),
     sampleRate: history.sampleRate,
@@ -192,7 +228,8 @@ const api: ProgrammeApi = {
     });
     if (!('ok' in outcome)) return outcome;
     const { sums } = outcome.ok;
-    return sums ? transfer({ ok: sums }, buffersOf(sumsArrays(sums))) : { ok: null };
+    // Copied: they are wanted here as well, once the hand lets go.
+    return { ok: sums };
   },
 
   shares(project, onProgress) {

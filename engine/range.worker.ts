@@ -25,7 +25,7 @@ const api: RangeApi = {
     const of = project!;
     return answer(
       () => measureRange(of, range, shelf.open, always),
-      ({ energy, samplePeak, truePeak }) => buffersOf([...energy, ...samplePeak, ...truePeak]),
+      ({ energy, samplePeak, truePeak }) => buffersOf([energy, ...samplePeak, ...truePeak]),
     );
   },
 

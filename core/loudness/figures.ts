@@ -1,7 +1,7 @@
 import { amplitudeToDb, dbToPower, meanSquareToLufs } from './decibels';
 import { integrated } from './gating';
 import { loudnessRange } from './range';
-import { weightedEnergy, type SubBlockHistory } from './subBlocks';
+import { weightedEnergy, type SubBlockHistory, type WeightedHistory } from './subBlocks';
 import { everyHop, gatingBlocks, momentaryWindows, shortTermWindows } from './windows';
 
 interface ChannelPeak {
@@ -47,7 +47,7 @@ export function largest(values: Float32Array | Float64Array): number {
  * Works the figures out of a history.
  * Sources: ITU-R BS.1770-5; EBU Tech 3341; EBU Tech 3342.
  */
-export function figuresOf(history: SubBlockHistory): LoudnessFigures {
+export function figuresOf(history: SubBlockHistory | WeightedHistory): LoudnessFigures {
   const truePeaks = history.truePeak.map(largest);
   const samplePeaks = history.samplePeak.map(largest);
   return {

@@ -60,6 +60,18 @@ export interface SubBlockHistory {
   readonly truePeak: readonly Float32Array[];
 }
 
+/** The same with its energies weighted and summed over the channels, which is all that loudness goes by. */
+export interface WeightedHistory extends Omit<SubBlockHistory, 'energy'> {
+  /** Σ G_i·energy_i of each sub-block, the last perhaps incomplete. */
+  readonly energy: Float64Array;
+}
+
+/** A weighted history of silence, to be filled range by range. */
+export function emptyWeighted(layout: Layout, sampleRate: number, frames: number): WeightedHistory {
+  const { samplePeak, truePeak, energy } = emptyHistory(layout, sampleRate, frames);
+  return { sampleRate, frames, layout, energy: energy[0]!, samplePeak, truePeak };
+}
+
 /** A history of silence, to be filled range by range. */
 export function emptyHistory(layout: Layout, sampleRate: number, frames: number): SubBlockHistory {
   const count = subBlockCount(frames, sampleRate);
@@ -76,30 +88,39 @@ export function emptyHistory(layout: Layout, sampleRate: number, frames: number)
 }
 
 /** A copy with another length: what is common stays, what is new is silence. */
-export function resizeHistory(history: SubBlockHistory, frames: number): SubBlockHistory {
-  const resized = emptyHistory(history.layout, history.sampleRate, frames);
+export function resizeWeighted(history: WeightedHistory, frames: number): WeightedHistory {
+  const { layout, sampleRate } = history;
+  const resized = emptyWeighted(layout, sampleRate, frames);
   const shorter = Math.min(history.frames, frames);
-  const keep = subBlockCount(shorter, history.sampleRate);
-  const keepPeaks = peakBlockCount(shorter, history.sampleRate);
-  for (let channel = 0; channel < history.layout.labels.length; channel++) {
-    resized.energy[channel]!.set(history.energy[channel]!.subarray(0, keep));
+  const keepPeaks = peakBlockCount(shorter, sampleRate);
+  resized.energy.set(history.energy.subarray(0, subBlockCount(shorter, sampleRate)));
+  for (let channel = 0; channel < layout.labels.length; channel++) {
     resized.samplePeak[channel]!.set(history.samplePeak[channel]!.subarray(0, keepPeaks));
     resized.truePeak[channel]!.set(history.truePeak[channel]!.subarray(0, keepPeaks));
   }
   return resized;
 }
 
+/** Weights the energies of a history: Σ G_i·energy_i. Source: ITU-R BS.1770-5, Annex 1, eq. 2. */
+export function weighted({ energy, layout, ...rest }: SubBlockHistory): WeightedHistory {
+  const total = new Float64Array(energy[0]!.length);
+  layout.weights.forEach((weight, channel) => {
+    if (weight === 0) return;
+    const one = energy[channel]!;
+    for (let k = 0; k < total.length; k++) total[k]! += weight * one[k]!;
+  });
+  return { ...rest, layout, energy: total };
+}
+
+const isWeighted = (history: SubBlockHistory | WeightedHistory): history is WeightedHistory =>
+  history.energy instanceof Float64Array;
+
 /**
- * The weighted energy of every complete sub-block: Σ G_i·energy_i.
+ * The weighted energy of every complete sub-block.
  * Source: ITU-R BS.1770-5, Annex 1, eq. 2.
  */
-export function weightedEnergy(history: SubBlockHistory): Float64Array {
-  const count = completeSubBlocks(history.frames, history.sampleRate);
-  const total = new Float64Array(count);
-  history.layout.weights.forEach((weight, channel) => {
-    if (weight === 0) return;
-    const energy = history.energy[channel]!;
-    for (let k = 0; k < count; k++) total[k]! += weight * energy[k]!;
-  });
-  return total;
+export function weightedEnergy(history: SubBlockHistory | WeightedHistory): Float64Array {
+  const { energy } = isWeighted(history) ? history : weighted(history);
+  // A copy: what is made of it may be handed over.
+  return energy.slice(0, completeSubBlocks(history.frames, history.sampleRate));
 }

@@ -7,7 +7,7 @@ import { LoudnessMeter } from '@/core/loudness/meter';
 import { MovingFigures } from './movingFigures';
 import { solveMoving } from './movingSolve';
 import { overChannels } from '@/core/loudness/sound';
-import { weightedEnergy, type SubBlockHistory } from '@/core/loudness/subBlocks';
+import { weighted, weightedEnergy, type WeightedHistory } from '@/core/loudness/subBlocks';
 import { everyHop, shortTermWindows } from '@/core/loudness/windows';
 import { curveSections } from '@/core/programme/curve';
 import { changeGain } from '@/core/programme/edits/gain';
@@ -22,10 +22,10 @@ import { renderRange } from '@/core/signal/mix';
 
 const always = (): boolean => true;
 
-async function measured(project: Project): Promise<SubBlockHistory> {
+async function measured(project: Project): Promise<WeightedHistory> {
   const meter = new LoudnessMeter(programmeLayout(project.layoutId), project.sampleRate);
   meter.push(await renderRange(project, openTestSource, 0, programmeFrames(project)));
-  return meter.finish();
+  return weighted(meter.finish());
 }
 
 const byGain = (ids: ReadonlySet<string>): Moving => ({ kind: 'gain', ids });

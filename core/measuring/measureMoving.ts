@@ -1,7 +1,7 @@
 import { programmeLayout } from '@/core/audio/layout';
 import { KERNEL_HISTORY, type Kernel } from '@/core/kernels/kernel';
 import { newKernel } from '@/core/kernels/newKernel';
-import { PEAK_SUB_BLOCKS, weightedEnergy, type SubBlockHistory } from '@/core/loudness/subBlocks';
+import { PEAK_SUB_BLOCKS, weightedEnergy, type WeightedHistory } from '@/core/loudness/subBlocks';
 import type { Project } from '@/core/programme/model';
 import { renderRange, renderTaps, type Tap } from '@/core/signal/mix';
 import type { OpenSource } from '@/core/signal/source';
@@ -13,13 +13,21 @@ import { visitSettled, type Sounds, type Visitor } from './settled';
 /**
  * Puts sums over several ranges together, in order. Between them nothing moves: there the rest is what the programme
  * measures.
+ * @param alone ranges where nothing but what moves by a gain is heard: there it is what the programme measures
  */
-export function joinMoving(parts: readonly MovingSums[], history: SubBlockHistory): MovingSums | null {
-  const [first] = parts;
-  const last = parts.at(-1);
-  if (!first || !last) return null;
-  const { from, law } = first;
-  const to = last.from + last.energies[0]!.length;
+export function joinMoving(
+  parts: readonly MovingSums[],
+  history: WeightedHistory,
+  alone: readonly SubBlockRange[] = [],
+): MovingSums | null {
+  const law = parts[0]?.law ?? { kind: 'gain' };
+  const ends = [
+    ...parts.map((part) => ({ from: part.from, to: part.from + part.energies[0]!.length })),
+    ...alone,
+  ];
+  if (ends.length === 0) return null;
+  const from = Math.min(...ends.map((range) => range.from));
+  const to = Math.max(...ends.map((range) => range.to));
   const channels = history.layout.labels.length;
   const sums = emptySums(law, from, to - from, Math.ceil((to - from) / PEAK_SUB_BLOCKS), channels);
   const still = weightedEnergy(history).subarray(from, to);
@@ -40,11 +48,31 @@ export function joinMoving(parts: readonly MovingSums[], history: SubBlockHistor
       );
     }
   }
+  for (const range of alone) moveAlone(sums, history, still, range);
   return sums;
 }
 
+/** Over a range nothing is heard but what moves: all that was taken for the rest is its. */
+function moveAlone(
+  sums: MovingSums,
+  history: WeightedHistory,
+  still: Float64Array,
+  range: SubBlockRange,
+): void {
+  const [rest, , moving] = sums.energies;
+  const [at, end] = [range.from - sums.from, range.to - sums.from];
+  rest!.fill(0, at, end);
+  moving!.set(still.subarray(at, end), at);
+  const [peakAt, peakEnd] = [range.from / PEAK_SUB_BLOCKS, Math.ceil(range.to / PEAK_SUB_BLOCKS)];
+  const first = sums.from / PEAK_SUB_BLOCKS;
+  history.truePeak.forEach((peaks, c) => {
+    sums.movingTruePeak[0]![c]!.set(peaks.subarray(peakAt, peakEnd), peakAt - first);
+    sums.restTruePeak[c]!.fill(0, peakAt - first, peakEnd - first);
+  });
+}
+
 /** The sums when everything moves by one gain: what is measured is all there is to know. */
-export function allMoving(history: SubBlockHistory): MovingSums | null {
+export function allMoving(history: WeightedHistory): MovingSums | null {
   const energy = weightedEnergy(history);
   if (energy.length === 0) return null;
   const peaks = history.truePeak[0]!.length;

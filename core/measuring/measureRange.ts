@@ -4,7 +4,8 @@ import {
   emptyHistory,
   PEAK_SUB_BLOCKS,
   subBlockStart,
-  type SubBlockHistory,
+  weighted,
+  type WeightedHistory,
 } from '@/core/loudness/subBlocks';
 import { programmeFrames, type Project } from '@/core/programme/model';
 import { renderTaps, EVERYTHING } from '@/core/signal/mix';
@@ -13,7 +14,7 @@ import type { SubBlockRange } from './dirtyRanges';
 import { visitSettled, type Visitor } from './settled';
 
 /** A range of a programme, measured by itself; such ranges fit each other to the bit of their settling. */
-export type RangeMeasurement = Pick<SubBlockHistory, 'energy' | 'samplePeak' | 'truePeak'>;
+export type RangeMeasurement = Pick<WeightedHistory, 'energy' | 'samplePeak' | 'truePeak'>;
 
 /**
  * Renders and measures a range of the programme, after the filters have settled on what comes before it.
@@ -39,7 +40,7 @@ export async function measureRange(
     finish() {
       const part = emptyHistory(layout, sampleRate, at(range.to) - at(range.from));
       meter.copyTo(part, 0);
-      return part;
+      return weighted(part);
     },
     release: () => meter.release(),
   };
@@ -47,11 +48,11 @@ export async function measureRange(
 }
 
 /** Writes a range's measurement into the history of the whole. */
-export function putRange(history: SubBlockHistory, { from }: SubBlockRange, part: RangeMeasurement): void {
+export function putRange(history: WeightedHistory, { from }: SubBlockRange, part: RangeMeasurement): void {
   const put = <T extends Float32Array | Float64Array>(target: T, values: T, at: number): void =>
     target.set(values.subarray(0, Math.max(0, target.length - at)), at);
+  put(history.energy, part.energy, from);
   for (let c = 0; c < history.layout.labels.length; c++) {
-    put(history.energy[c]!, part.energy[c]!, from);
     put(history.samplePeak[c]!, part.samplePeak[c]!, from / PEAK_SUB_BLOCKS);
     put(history.truePeak[c]!, part.truePeak[c]!, from / PEAK_SUB_BLOCKS);
   }

@@ -4,7 +4,7 @@ import { soundDifferences } from '@/core/signal/differences';
 import { audibleClips, heardClips } from '@/core/signal/audible';
 import { CLIP_LEVEL, PROGRAMME_PATH, TRACK_PATH } from '@/core/signal/path';
 import { isLinear } from '@/core/signal/station';
-import { addRange, touchedBlocks, type SubBlockRange } from './dirtyRanges';
+import { addRange, removeRange, touchedBlocks, type SubBlockRange } from './dirtyRanges';
 import { statesAround, type MovingLaw, type StatesLaw } from './movingLaw';
 
 /** What a hand moves in a programme, see {@link MovingLaw}. */
@@ -81,6 +81,25 @@ export function movingRanges(project: Project, moving: Moving): SubBlockRange[] 
     (ranges, span) => addRange(ranges, touchedBlocks(span, sampleRate, frames)),
     [],
   );
+}
+
+/** Of ranges where something moves, those where nothing else is heard, and the others, each in order. */
+export function apartAlone(
+  project: Project,
+  ids: ReadonlySet<Id>,
+  ranges: readonly SubBlockRange[],
+): { readonly alone: readonly SubBlockRange[]; readonly beside: readonly SubBlockRange[] } {
+  const { sampleRate } = project;
+  const frames = programmeFrames(project);
+  const others = audibleClips(project)
+    .filter(({ id }) => !ids.has(id))
+    .reduce<SubBlockRange[]>(
+      (heard, clip) =>
+        addRange(heard, touchedBlocks({ from: clip.start, to: clipEnd(clip) }, sampleRate, frames)),
+      [],
+    );
+  const alone = others.reduce<readonly SubBlockRange[]>(removeRange, ranges);
+  return { alone, beside: alone.reduce<readonly SubBlockRange[]>(removeRange, ranges) };
 }
 
 /** What differs between the outermost states. */

@@ -1,16 +1,18 @@
 import { programmeLayout } from '@/core/audio/layout';
 import {
-  emptyHistory,
-  resizeHistory,
+  emptyWeighted,
+  resizeWeighted,
   subBlockCount,
   SUB_BLOCKS_PER_SECOND,
-  type SubBlockHistory,
+  type WeightedHistory,
 } from '@/core/loudness/subBlocks';
 import { programmeFrames, type Project } from '@/core/programme/model';
 import { soundDifferences } from '@/core/signal/differences';
 import type { OpenSource } from '@/core/signal/source';
 import type { Span } from '@/core/signal/station';
+import { adoptGain } from './adoptGain';
 import { addRange, removeRange, touchedBlocks, type SubBlockRange } from './dirtyRanges';
+import type { MovingSums } from './movingSums';
 import { measureRange, putRange, type RangeMeasurement } from './measureRange';
 
 /** A range on its way. */
@@ -29,14 +31,14 @@ const PIECE = 5 * SUB_BLOCKS_PER_SECOND;
  */
 export class ProgrammeMeasurement {
   private project: Project | null = null;
-  private kept: SubBlockHistory | null = null;
+  private kept: WeightedHistory | null = null;
   private dirtyRanges: SubBlockRange[] = [];
   /** What the last edit touched. */
   private newest: SubBlockRange[] = [];
   private readonly inHand = new Set<{ readonly range: SubBlockRange; stale: boolean }>();
 
   /** What stands measured; ranges that are still dirty hold old or empty sub-blocks. */
-  get history(): SubBlockHistory | null {
+  get history(): WeightedHistory | null {
     return this.kept;
   }
 
@@ -59,12 +61,12 @@ export class ProgrammeMeasurement {
       old.layoutId !== project.layoutId ||
       old.monoLaw !== project.monoLaw
     ) {
-      this.kept = emptyHistory(programmeLayout(project.layoutId), project.sampleRate, frames);
+      this.kept = emptyWeighted(programmeLayout(project.layoutId), project.sampleRate, frames);
       this.dirtyRanges = addRange([], { from: 0, to: subBlockCount(frames, project.sampleRate) });
       for (const hand of this.inHand) hand.stale = true;
     } else {
       if (frames !== history.frames) {
-        this.kept = resizeHistory(history, frames);
+        this.kept = resizeWeighted(history, frames);
         // Ranges on their way may end with the old end, or lie beyond the new one.
         for (const hand of this.inHand) this.makeStale(hand);
         const shorter = Math.min(frames, history.frames);
@@ -79,6 +81,22 @@ export class ProgrammeMeasurement {
       for (const span of soundDifferences(old, project)) this.markDirty(span, project.sampleRate, frames);
     }
     this.project = project;
+  }
+
+  /**
+   * Takes over a state in which some clips have another gain, from the sums for it: only peaks are measured anew, where
+   * others sound beside them.
+   * @param sums of the state that stands measured; all of it must be
+   */
+  updateByGain(project: Project, sums: MovingSums, changeDb: number): void {
+    this.project = project;
+    this.newest = adoptGain(this.kept!, sums, changeDb);
+    for (const range of this.newest) this.dirtyRanges = addRange(this.dirtyRanges, range);
+  }
+
+  /** The state that stands measured, or is being measured. */
+  get of(): Project | null {
+    return this.project;
   }
 
   private markDirty(span: Span, sampleRate: number, frames: number): void {

@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { ProgrammeLevels } from '@/core/measuring/movingFigures';
+import type { Project } from '@/core/programme/model';
 import type { Moving } from '@/core/measuring/moving';
 import { emptySums } from '@/core/measuring/movingSums';
 import { testClip, testProject } from '@/core/testing/projects';
@@ -19,7 +20,9 @@ describe('sums for what is likely to be moved', () => {
   afterEach(() => void vi.useRealTimers());
 
   const setup = () => {
-    const take = vi.fn(() => Promise.resolve({ ok: emptySums({ kind: 'gain' }, 0, 200, 40, 2) }));
+    const take = vi.fn((_: Project, __: Moving) =>
+      Promise.resolve({ ok: emptySums({ kind: 'gain' }, 0, 200, 40, 2) }),
+    );
     return { take, moving: new MovingLevels(take) };
   };
 
@@ -39,24 +42,35 @@ describe('sums for what is likely to be moved', () => {
   it('are taken at once when a hand is on them, and not again with every movement', async () => {
     const { take, moving } = setup();
     moving.want(project, levels, a);
-    for (let i = 0; i < 5; i++) moving.want(project, levels, a, true);
+    for (let i = 0; i < 5; i++) moving.want(project, levels, a, 'now');
     expect(take).toHaveBeenCalledTimes(1);
     await vi.runAllTimersAsync();
-    for (let i = 0; i < 5; i++) moving.want(project, levels, a, true);
+    for (let i = 0; i < 5; i++) moving.want(project, levels, a, 'now');
     expect(take).toHaveBeenCalledTimes(1);
     expect(moving.figures(project, a)).not.toBeNull();
   });
 
   it('of what has changed meanwhile are dropped; nothing is taken while the programme is not measured', async () => {
     const { take, moving } = setup();
-    moving.want(project, levels, a, true);
+    moving.want(project, levels, a, 'now');
     const changed = testProject([testClip({ id: 'a' })]);
     moving.want(changed, levels, a);
     await Promise.resolve();
     expect(moving.figures(project, a)).toBeNull();
     moving.close();
-    moving.want(null, null, a, true);
+    moving.want(null, null, a, 'now');
     await vi.runAllTimersAsync();
     expect(take).toHaveBeenCalledTimes(1);
+  });
+
+  it('of what is under the pointer come before those of what is selected, which follow; both are held', async () => {
+    const { take, moving } = setup();
+    moving.want(project, levels, a);
+    moving.want(project, levels, byGain('b'), 'near');
+    moving.want(project, levels, a);
+    await vi.runAllTimersAsync();
+    expect(take.mock.calls.map((call) => call[1])).toEqual([byGain('b'), a]);
+    expect(moving.figures(project, a)).not.toBeNull();
+    expect(moving.figures(project, byGain('b'))).not.toBeNull();
   });
 });

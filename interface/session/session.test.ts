@@ -48,9 +48,9 @@ describe('a session', () => {
     await open();
     await placed(wav('a.wav', -20));
     const before = session.state.programme!.figures.integratedLufs!;
-    expect(session.measurementAtRest(session.project)).toBe(session.state.programme);
+    expect(session.measurer.atRest(session.project)).toBe(session.state.programme);
     session.do('Lower', (project) => changeLevel(project, new Set(['c0']), { kind: 'change', db: -6 }));
-    expect(session.measurementAtRest(session.project)).toBeNull();
+    expect(session.measurer.atRest(session.project)).toBeNull();
     expect((await measured(session)).programme!.figures.integratedLufs).toBeCloseTo(before - 6, 4);
     session.undo();
     expect((await measured(session)).programme!.figures.integratedLufs).toBeCloseTo(before, 6);
@@ -84,6 +84,24 @@ describe('a session', () => {
     expect(session.state.preview!.clips[1]!.gain.db).toBe(5);
     session.do('Raise', (project) => changeLevel(project, new Set(['c1']), { kind: 'change', db: 5 }));
     expect((await measured(session)).programme!.figures.integratedLufs).toBeCloseTo(predicted, 4);
+  });
+
+  it('a gain that is typed is told at once as well', async () => {
+    await open();
+    await placed(wav('a.wav', -20), wav('b.wav', -28));
+    const before = session.state.programme!.figures.integratedLufs!;
+    session.select(['c1']);
+    await vi.waitFor(() => {
+      session.previewGain(new Set(['c1']), 1);
+      if (!session.state.moved) throw new Error('No sums yet');
+    }, 20_000);
+    session.setPreview(null);
+    await measured(session);
+    session.do('Lower', (project) => changeLevel(project, new Set(['c1']), { kind: 'set', db: -4 }));
+    const told = session.state.moved!.integratedLufs!;
+    expect(told).not.toBeCloseTo(before, 1);
+    expect((await measured(session)).programme!.figures.integratedLufs).toBeCloseTo(told, 4);
+    expect(session.state.moved).toBeNull();
   });
 
   it('a preview that is taken back leaves everything as it was', async () => {

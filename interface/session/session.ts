@@ -1,14 +1,10 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { doStep, redoStep, undoStep, type History } from '@/core/programme/history';
 import { changeLevel, withoutEmptyGroups } from '@/core/programme/edits/groups';
-import { baseDbOf, type GainRoom } from '@/core/programme/clipGain';
-import type { Moving } from '@/core/measuring/moving';
-import { PEAK_BLOCKS_PER_SECOND, PEAK_SUB_BLOCKS } from '@/core/loudness/subBlocks';
+import { baseDbOf } from '@/core/programme/clipGain';
 import { withGroups } from '@/core/programme/groups';
 import { type Clip, type Id, type Project, type Source } from '@/core/programme/model';
 import { withBaseGain, type ClipMeasurement } from '@/core/measuring/measureClip';
-import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
-import type { ProgrammeSummary, Solved } from '@/engine/protocol';
 import { ProgrammeEngine } from '@/engine/programmeEngine';
 import { sourceKey } from '@/storage/measurements';
 import { ClipMeasurer } from './clipMeasurer';
@@ -21,7 +17,7 @@ import { Imports } from './imports';
 import { Interrupted } from './interrupted';
 import { Keeping } from './keeping';
 import { Listening } from './listening';
-import { MovingLevels } from './movingLevels';
+import { ProgrammeMeasurer } from './programmeMeasurer';
 import { SourceMeasurer } from './sourceMeasurer';
 import { Notes } from './notes';
 import { Relinks } from './relinks';
@@ -52,19 +48,10 @@ export class Session {
   private deskInUse: Desk | null = null;
   /** Opens the palette of commands or the map of keys. */
   private commandsShown: ((what: 'palette' | 'map') => void) | null = null;
+  /** The programme's figures. */
+  readonly measurer: ProgrammeMeasurer;
   private readonly clipMeasurer: ClipMeasurer;
   private readonly sourceMeasurer: SourceMeasurer;
-  private readonly moving = new MovingLevels((project, moving) => this.engine.moving(project, moving));
-  /** What of the programme is looked at, sub-blocks: it is measured before the rest. */
-  private seen: SubBlockRange | null = null;
-  /** The last state at rest that was measured, what of it can be heard, and its measurement. */
-  private measured: {
-    readonly project: Project;
-    readonly playable: Project;
-    readonly levels: ProgrammeSummary;
-  } | null = null;
-  private measureQueued = false;
-  private measureTask = 0;
   private closed = false;
 
   /** @param lost what of the project could not be read, a full sentence; `null` when nothing */
@@ -104,6 +91,19 @@ export class Session {
       playable: (project) => this.playable(project),
       engine: this.engine,
       notes: this.notes,
+    });
+    this.measurer = new ProgrammeMeasurer({
+      state: () => this.state,
+      set: (change) => this.set(change),
+      playable: (project) => this.playable(project),
+      engine: this.engine,
+      notes: this.notes,
+      setPreview: (preview) => this.setPreview(preview),
+      hear: (project) => this.listening.hear(project),
+      onRest: () => {
+        const { comparison } = this.listening;
+        if (comparison.store.getState().compared !== null) comparison.follow();
+      },
     });
     this.clipMeasurer = new ClipMeasurer({
       audioOf: (key) => this.engine.audioOf(key),
@@ -205,7 +205,7 @@ export class Session {
     this.handover.cancel();
     this.clipMeasurer.close();
     this.sourceMeasurer.close();
-    this.moving.close();
+    this.measurer.close();
     this.listening.close();
     this.engine.close();
   }
@@ -236,7 +236,7 @@ export class Session {
 
   private adopt(history: History): void {
     const hadPreview = this.state.preview !== null;
-    const { sampleRate } = this.project;
+    const before = this.project;
     if (history === this.state.history) {
       if (hadPreview) this.setPreview(null);
       return;
@@ -247,7 +247,8 @@ export class Session {
     const moved = hadPreview ? this.state.moved : null;
     this.set({ history, preview: null, selection, moved });
     const { sampleRate: rate } = history.project;
-    if (rate !== sampleRate) this.listening.changeRate(sampleRate, rate);
+    if (rate !== before.sampleRate) this.listening.changeRate(before.sampleRate, rate);
+    if (!hadPreview) this.measurer.step(before, history.project);
     this.keeping.save();
     this.refresh();
   }
@@ -265,8 +266,7 @@ export class Session {
   }
 
   /**
-   * Shows the programme with the gain of these clips changed: at once and exactly where the sums for it are ready, else
-   * as soon as it is measured.
+   * Shows the programme with the gain of these clips changed, see `ProgrammeMeasurer.follow`.
    * @param changeDb of every one of them
    */
   previewGain(ids: ReadonlySet<Id>, changeDb: number): void {
@@ -279,75 +279,12 @@ export class Session {
    * @param changeDb by how much
    */
   previewLevel(ids: ReadonlySet<Id>, changeDb: number, preview: Project): void {
-    this.previewMoving({ kind: 'gain', ids }, changeDb, preview);
-  }
-
-  /**
-   * The same for anything that sums can follow.
-   * @param changeDb how far it has moved
-   */
-  previewMoving(moving: Moving, changeDb: number, preview: Project): void {
-    const figures = this.measured && this.moving.figures(this.measured.playable, moving);
-    if (!figures?.covers(changeDb) || this.measured?.project !== this.project) {
-      this.wantMoving(moving, true);
-      this.setPreview(preview === this.project ? null : preview);
-      return;
-    }
-    this.set({ preview, moved: figures.at(changeDb) });
-    this.listening.hear(preview);
-  }
-
-  /** Which change of these clips' gain puts the programme at a loudness. */
-  async solve(
-    ids: ReadonlySet<Id>,
-    goalLufs: number,
-    room: GainRoom,
-  ): Promise<Solved | { readonly trouble: string }> {
-    const { measured } = this;
-    if (measured?.project !== this.project)
-      return { trouble: 'The programme is still being measured; try again when it is.' };
-    const outcome = await this.engine.solve(measured.playable, ids, goalLufs, room);
-    if ('ok' in outcome) return outcome.ok;
-    if ('failure' in outcome) return { trouble: `${outcome.failure.message} ${outcome.failure.hint}` };
-    return { trouble: 'None of it sounds: it is muted, or its sound is missing.' };
-  }
-
-  /** Works out what each clip brings to the programme's loudness; a change of the programme ends it. */
-  async findShares(): Promise<void> {
-    const { measured } = this;
-    if (measured?.project !== this.project || this.state.sharing !== null) return;
-    this.set({ sharing: 0 });
-    const task = this.measureTask;
-    const outcome = await this.engine.shares(measured.playable, (sharing) => {
-      if (task === this.measureTask) this.set({ sharing });
-    });
-    if (task !== this.measureTask) return;
-    this.set({ sharing: null, shares: 'ok' in outcome ? outcome.ok : null });
-    if ('failure' in outcome) this.notes.fail('shares', outcome.failure, 'Shares of the programme');
-  }
-
-  /** Says which stretch of the programme is looked at, seconds. */
-  look(from: number, to: number): void {
-    // In whole peak blocks.
-    const grid = (seconds: number): number => Math.round(seconds * PEAK_BLOCKS_PER_SECOND) * PEAK_SUB_BLOCKS;
-    this.seen = { from: Math.max(0, grid(from)), to: grid(to) };
+    this.measurer.follow({ kind: 'gain', ids }, changeDb, preview);
   }
 
   /** Gets ready for a hand on these clips. */
   prepare(ids: ReadonlySet<Id>): void {
-    this.wantMoving({ kind: 'gain', ids }, true);
-  }
-
-  /** Gets ready for a hand on something. */
-  prepareMoving(moving: Moving): void {
-    this.wantMoving(moving, true);
-  }
-
-  /** Takes the sums for what is likely to be moved next. */
-  private wantMoving(moving: Moving, now = false): void {
-    const { measured } = this;
-    const current = measured?.project === this.project ? measured : null;
-    this.moving.want(current?.playable ?? null, current?.levels ?? null, moving, now);
+    this.measurer.prepare({ kind: 'gain', ids }, 'near');
   }
 
   /** Brings files in: sound as sources, cuts to be placed. @returns the sources, in the order of the files */
@@ -369,42 +306,7 @@ export class Session {
     this.listening.hear(project);
     this.clipMeasurer.want(project, this.state.preview !== null);
     this.sourceMeasurer.want(project, this.state.sourceMeasurements);
-    // Several changes within a frame (a drag) are one measurement.
-    if (this.measureQueued) return;
-    this.measureQueued = true;
-    // From now on what stands there is of an older state.
-    this.set({ measuring: 0 });
-    setTimeout(() => {
-      this.measureQueued = false;
-      if (!this.closed) void this.measureProgramme();
-    }, 16);
-  }
-
-  private async measureProgramme(): Promise<void> {
-    const task = ++this.measureTask;
-    this.set({ shares: null, sharing: null });
-    const shown = shownProject(this.state);
-    const project = this.playable(shown);
-    this.set({ measuring: 0 });
-    const outcome = await this.engine.measure(project, this.seen, (measuring) => {
-      if (task === this.measureTask) this.set({ measuring });
-    });
-    if (task !== this.measureTask) return;
-    if ('ok' in outcome) {
-      // What a hand is still moving is no ground to stand on: the sums start from what rests.
-      const resting = shown === this.project;
-      const moved = resting ? null : this.state.moved;
-      if (resting) this.measured = { project: shown, playable: project, levels: outcome.ok };
-      this.set({ programme: outcome.ok, moved, measuring: null, measureFailure: null });
-      if (!resting) return;
-      this.wantMoving({ kind: 'gain', ids: this.state.selection });
-      if (this.listening.comparison.store.getState().compared !== null) this.listening.comparison.follow();
-    } else if ('failure' in outcome) this.set({ measuring: null, measureFailure: outcome.failure });
-  }
-
-  /** The measurement of the programme at rest; `null` while it is of an older state. */
-  measurementAtRest(project: Project): ProgrammeSummary | null {
-    return this.measured?.project === project ? this.measured.levels : null;
+    this.measurer.want();
   }
 
   /** Works out the exact true peaks of clips, so that a proposal can promise to keep the ceiling. */
@@ -439,6 +341,6 @@ export class Session {
   select(ids: Iterable<Id>, single = false): void {
     const selection = single ? new Set(ids) : this.grouped(new Set(ids));
     this.set({ selection });
-    this.wantMoving({ kind: 'gain', ids: selection });
+    this.measurer.prepare({ kind: 'gain', ids: selection }, 'rest');
   }
 }

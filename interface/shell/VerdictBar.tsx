@@ -40,6 +40,13 @@ function DamagedNote() {
   );
 }
 
+/** What the figures are of, in a few words. */
+function stateWords(of: { moving: boolean; isOld: boolean; percent: number | null }): string {
+  if (of.moving) return 'Moving';
+  if (of.percent === null) return 'Measured';
+  return of.isOld ? `Before the last change; measuring ${of.percent} %` : `Measuring ${of.percent} %`;
+}
+
 /** Says which clips are in none of the figures, because their sound is not there. */
 function LeftOutNote({ lost }: { lost: LeftOut }) {
   if (lost.clips.length === 0) return null;
@@ -67,6 +74,10 @@ export function VerdictBar() {
   const failure = useSessionState((state) => state.measureFailure);
   const moved = useSessionState((state) => state.moved);
   const { figures, peakIsBound } = useMemo(() => shownFigures({ programme, moved }), [programme, moved]);
+  const moving = useSessionState((state) => state.preview !== null);
+  /** What stands there is of the state before, and nothing newer is known. */
+  const isOld = measuring !== null && moved === null && programme !== null;
+  const percent = measuring === null ? null : Math.round(measuring * 100);
   const lost = useLeftOut();
   const verdict = useMemo(
     () => verdictOf(figures ?? NO_FIGURES, target, lost.clips.length),
@@ -81,6 +92,7 @@ export function VerdictBar() {
       <VerdictView
         verdict={verdict}
         peakIsBound={peakIsBound}
+        isOld={isOld}
         of="the whole programme"
         before={
           <TargetMenu
@@ -113,11 +125,7 @@ export function VerdictBar() {
               sx={{ ml: 'auto', fontSize: 11, color: 'text.secondary', whiteSpace: 'nowrap' }}
               data-measuring={measuring !== null}
             >
-              {moved !== null
-                ? 'Moving'
-                : measuring !== null
-                  ? `Measuring ${Math.round(measuring * 100)} %`
-                  : 'Measured'}
+              {stateWords({ moving: moving && moved !== null, isOld, percent })}
             </Box>
           </>
         }

@@ -40,6 +40,7 @@ function Outcome({ verdict, of }: { verdict: Verdict; of: string }) {
 export function VerdictView({
   verdict,
   peakIsBound = false,
+  isOld = false,
   of,
   before,
   after,
@@ -47,6 +48,8 @@ export function VerdictView({
   verdict: Verdict;
   /** The true peak is the most it can be, not yet what it is. */
   peakIsBound?: boolean;
+  /** The figures are of the state before the last change. */
+  isOld?: boolean;
   of: string;
   before?: ReactNode;
   after?: ReactNode;
@@ -64,10 +67,24 @@ export function VerdictView({
       }}
     >
       {before}
-      <Outcome verdict={verdict} of={of} />
-      {verdict.figures.map((entry) => (
-        <Dial key={entry.figure} verdict={entry} atMost={peakIsBound && entry.figure === 'truePeak'} />
-      ))}
+      <Box
+        data-old={isOld}
+        sx={{
+          display: 'flex',
+          alignItems: 'center',
+          flexWrap: 'wrap',
+          columnGap: 3,
+          rowGap: 0.5,
+          // Seen, and not taken for the present ones: only while it lasts a moment longer.
+          opacity: isOld ? 0.5 : 1,
+          transition: 'opacity 0.1s 0.15s',
+        }}
+      >
+        <Outcome verdict={verdict} of={isOld ? 'before the last change' : of} />
+        {verdict.figures.map((entry) => (
+          <Dial key={entry.figure} verdict={entry} atMost={peakIsBound && entry.figure === 'truePeak'} />
+        ))}
+      </Box>
       {after}
     </Box>
   );

@@ -74,7 +74,10 @@ export function Lanes({ view, hands }: Props) {
   });
 
   useEffect(() => {
-    session.look(view.scrollLeft / pixelsPerSecond, (view.scrollLeft + view.width) / pixelsPerSecond);
+    session.measurer.look(
+      view.scrollLeft / pixelsPerSecond,
+      (view.scrollLeft + view.width) / pixelsPerSecond,
+    );
   }, [session, view.scrollLeft, view.width, pixelsPerSecond]);
 
   const sortableIds = useMemo(() => project.tracks.map(({ id }) => `track ${id}`), [project.tracks]);

@@ -102,7 +102,7 @@ export class PartGesture implements Gesture {
   private prepare(): void {
     const { base, change, room } = this;
     this.moving = movingStates(base, (db) => this.edit(base, db), change, room);
-    if (this.moving) this.session.prepareMoving(this.moving);
+    if (this.moving) this.session.measurer.prepare(this.moving, 'now');
   }
 
   move(event: PointerEvent): void {
@@ -115,7 +115,7 @@ export class PartGesture implements Gesture {
     const preview = this.edit(this.base, this.change);
     if (!this.moving) return this.session.setPreview(preview);
     if (!covers(lawOf(this.moving), this.change)) this.prepare();
-    this.session.previewMoving(this.moving, this.change, preview);
+    this.session.measurer.follow(this.moving, this.change, preview);
   }
 
   finish(): void {

@@ -72,6 +72,7 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
   const [drag, setDrag] = useState<LaneDrag | null>(null);
   const [band, setBand] = useState<Band | null>(null);
   const dragged = useRef<Pick<LaneDrag, 'clipId' | 'gain' | 'part'> | null>(null);
+  const hovered = useRef<Id | null>(null);
   const { scroller, rows, pixelsPerSecond } = view;
   const heightOf = (trackId: Id): number => rows.find((row) => row.trackId === trackId)?.height ?? 0;
   const framesPerPixel = project.sampleRate / pixelsPerSecond;
@@ -160,10 +161,20 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     return drawn ? partAt(drawn, frame, y, { target: project.target, laneHeight: heightOf(trackId) }) : null;
   };
 
+  /** Gets ready for a hand on the clip under the pointer, once for each that it comes to. */
+  const comeTo = (clipId: Id | null): void => {
+    if (clipId === hovered.current) return;
+    hovered.current = clipId;
+    if (clipId === null) return;
+    const { selection } = session.state;
+    session.prepare(selection.has(clipId) ? selection : session.grouped(new Set([clipId])));
+  };
+
   /** Shows that a line can be taken hold of, where no element of its own does. */
   const onPointerMove = (event: PointerEvent): void => {
     if (event.buttons !== 0) return;
     const element = (event.target as HTMLElement).closest<HTMLElement>('[data-clip]');
+    comeTo(element?.dataset['clip'] ?? null);
     const lane = element?.closest<HTMLElement>('[data-track]');
     if (!element || !lane) return;
     const rect = lane.getBoundingClientRect();

@@ -15,7 +15,7 @@ export function ShiftSheet({ onClose }: { onClose: () => void }) {
   const project = useSessionState((state) => state.history.project);
   // Told anew with every measurement; while it is previewed, what was measured at rest counts.
   useSessionState((state) => state.programme);
-  const level = session.measurementAtRest(project);
+  const level = session.measurer.atRest(project);
   const { target } = project;
   const proposal = useMemo(
     () => level && shiftProposal({ blocks: level.blocks, truePeakDbtp: level.figures.truePeakDbtp }, project),

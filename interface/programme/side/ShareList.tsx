@@ -132,7 +132,7 @@ export function ShareList() {
           <Button
             variant="outlined"
             disabled={measuring || project.clips.length === 0}
-            onClick={() => void session.findShares()}
+            onClick={() => void session.measurer.findShares()}
           >
             Work out shares
           </Button>

@@ -42,7 +42,7 @@ export function SolveBox({ clips }: { clips: readonly Clip[] }) {
   const ids = new Set(clips.map((clip) => clip.id));
   const look = async (): Promise<void> => {
     setBusy(true);
-    const solved = await session.solve(ids, goal, levelRoom(project, ids));
+    const solved = await session.measurer.solve(ids, goal, levelRoom(project, ids));
     setBusy(false);
     setAnswer({ project, clips, solved });
   };
