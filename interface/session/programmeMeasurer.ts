@@ -81,7 +81,7 @@ export class ProgrammeMeasurer {
     const task = ++this.task;
     host.set({ shares: null, sharing: null });
     const shown = shownProject(host.state());
-    const project = host.playable(shown);
+    const project = this.playable(shown);
     host.set({ measuring: 0 });
     const outcome = await host.engine.measure(project, this.seen, (measuring) => {
       if (task === this.task) host.set({ measuring });
@@ -97,6 +97,15 @@ export class ProgrammeMeasurer {
       this.prepare({ kind: 'gain', ids: host.state().selection }, 'rest');
       host.onRest();
     } else if ('failure' in outcome) host.set({ measuring: null, measureFailure: outcome.failure });
+  }
+
+  /** What of a state can be heard: of the one at rest the same as before, so that sums that were taken for it stay of use. */
+  private playable(shown: Project): Project {
+    const playable = this.host.playable(shown);
+    const { measured } = this;
+    return measured?.project === shown && measured.playable.clips.length === playable.clips.length
+      ? measured.playable
+      : playable;
   }
 
   /** The measurement of the programme at rest; `null` while it is of an older state. */
