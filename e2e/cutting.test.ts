@@ -98,15 +98,16 @@ describe('cutting', () => {
     await key(0, Key.chord(Key.CONTROL, 'v'));
     await page.until('a fourth clip', async () => (await clips()).length === 4);
     await page.press('Undo: Paste 1 clip');
-    const before = await clips();
+    // The copy lies behind what was there, and covers none of it.
+    const [, second, third] = await clips();
+    expect(Math.abs(second!.left + second!.width - third!.left)).toBeLessThan(1.5);
     await key(0, Key.chord(Key.SHIFT, Key.DELETE));
     const after = await page.until('the gap to be closed', async () => {
       const found = await clips();
       return found.length === 2 && found;
     });
-    expect(after.map(({ left }) => left)).toEqual(
-      before.slice(1).map(({ left }) => left - before[1]!.left + before[0]!.left),
-    );
+    expect(after[0]!.left).toBe(0);
+    expect(Math.abs(after[0]!.width - after[1]!.left)).toBeLessThan(1.5);
     await page.press('Undo: Remove 1 clip, closing the gap');
     await page.press('Undo: Duplicate 1 clip');
     expect(await clips()).toHaveLength(2);

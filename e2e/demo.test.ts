@@ -124,7 +124,7 @@ describe('the demo programme, put right from opening to the finished file', () =
     }
     await (await stage.page.clip('observer-indoors-1-kettle')).click();
     expect(await stage.page.text('[data-gain-reason]')).toMatch(
-      /In all \+15\.0\d? dB; .*levelled to −23\.0 LUFS by itself/,
+      /^\+15\.0\d? dB, last change .*; levelled to −23\.0 LUFS by itself\./,
     );
   });
 

@@ -138,7 +138,7 @@ describe('setting gain', () => {
     await enter('8');
     await enter('+=2');
     expect((await gains())[0]).toBe(10);
-    expect(await page.text('[data-gain-reason]')).toBe('In all +10.0 dB; last change +2.0 dB; set by hand');
+    expect(await page.text('[data-gain-reason]')).toBe('+10.0 dB, last change +2.0 dB; set by hand.');
     await enter('very loud');
     expect(await page.text('aside')).toMatch(/Clip gain is a number from −72 to \+48 dB/);
     expect((await gains())[0]).toBe(10);

@@ -324,7 +324,7 @@ describe('gains set by hand', () => {
       await (await page.find('[data-gain-field]')).sendKeys(Key.chord(Key.CONTROL, 'a'), '-9', Key.ENTER);
     }
     await page.press('Plan…');
-    await page.press('2 gains set by hand: kept');
+    await page.press('2 gains set by hand: left alone');
     await page.choose('mechanic-the-spoon');
     await press(Key.ESCAPE);
     await page.button('2 gains set by hand: 1 released');

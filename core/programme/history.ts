@@ -10,6 +10,8 @@ export interface Step {
   readonly undo: readonly Patch[];
   /** Steps in a row with the same word here are one step: files that come in one by one, a key held down. */
   readonly merge: string | null;
+  /** When it was done, ms since 1970; `null` when nobody said. */
+  readonly at: number | null;
 }
 
 /** A project with what was done to it. */
@@ -86,12 +88,14 @@ function patchesOf(before: Project, after: Project): PlainPatches {
  * Does one step. An edit that changes nothing is no step.
  * @param name what the editor did, in their words: “Set gain of 3 clips”
  * @param merge steps in a row with the same word here become one
+ * @param at when, ms since 1970
  */
 export function doStep(
   history: History,
   name: string,
   edit: (project: Project) => Project,
   merge: string | null = null,
+  at: number | null = null,
 ): History {
   const before = history.project;
   const after = edit(before);
@@ -101,10 +105,14 @@ export function doStep(
   const project = applyPatches(before, redo);
   const last = history.past.at(-1);
   if (merge !== null && last?.merge === merge && history.future.length === 0) {
-    const joined = { name, merge, redo: [...last.redo, ...redo], undo: [...undo, ...last.undo] };
+    const joined = { name, merge, at, redo: [...last.redo, ...redo], undo: [...undo, ...last.undo] };
     return { project, past: history.past.with(-1, joined), future: [] };
   }
-  return { project, past: [...history.past, { name, redo, undo, merge }].slice(-HISTORY_LIMIT), future: [] };
+  return {
+    project,
+    past: [...history.past, { name, redo, undo, merge, at }].slice(-HISTORY_LIMIT),
+    future: [],
+  };
 }
 
 /** Takes the last step back; the same history when there is none. */
@@ -127,4 +135,12 @@ export function redoStep(history: History): History {
     past: [...history.past, step],
     future,
   };
+}
+
+/** Goes back or on to the state after so many steps, as far as there are any. @param steps 0: before the first that is known */
+export function goToStep(history: History, steps: number): History {
+  let at = history;
+  while (at.past.length > steps && at.past.length > 0) at = undoStep(at);
+  while (at.past.length < steps && at.future.length > 0) at = redoStep(at);
+  return at;
 }

@@ -97,6 +97,8 @@ export function migrateSteps<
   T extends { readonly redo: readonly StoredPatch[]; readonly undo: readonly StoredPatch[] },
 >(stored: readonly T[], from: number): readonly T[] {
   if (from === SCHEMA_VERSION) return stored;
+  // Steps say when they were done since version 7.
+  const timed = stored.map((step) => ({ at: null, ...step }));
   const patch = (before: StoredPatch): StoredPatch => {
     const [key, index] = before.path;
     if (key === undefined || !('value' in before) || before.path.length > 2 || index === 'length')
@@ -107,7 +109,7 @@ export function migrateSteps<
     const after = (migrateProject(alone) as unknown as Plain)[key];
     return { ...before, value: inList ? (after as unknown[])[0] : after };
   };
-  return stored.map((step) => ({ ...step, redo: step.redo.map(patch), undo: step.undo.map(patch) }));
+  return timed.map((step) => ({ ...step, redo: step.redo.map(patch), undo: step.undo.map(patch) }));
 }
 
 const EMPTY: Plain = { sources: [], tracks: [], clips: [], groups: [] };

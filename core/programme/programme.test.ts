@@ -53,7 +53,7 @@ describe('gain edits', () => {
     expect(gain(twice, 'a')).toEqual({ db: 10, lastChangeDb: 2, reason: { kind: 'byHand' } });
     expect(gain(resetGain(twice, ids), 'a')).toEqual({
       db: 0,
-      lastChangeDb: 0,
+      lastChangeDb: -10,
       reason: { kind: 'asRecorded' },
     });
   });

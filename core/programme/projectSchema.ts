@@ -195,6 +195,7 @@ const stepShape = object({
   redo: array().required(),
   undo: array().required(),
   merge: string().nullable().defined(),
+  at: number().nullable().defined(),
 });
 
 const OPS: readonly unknown[] = ['add', 'remove', 'replace'];

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { noiseFloor } from '@/core/loudness/details';
 import { clipSound } from '@/core/signal/clipSound';
-import { measureClip } from '@/core/measuring/measureClip';
+import { measureClip, withBaseGain } from '@/core/measuring/measureClip';
 import type { GainReason } from '@/core/programme/model';
 import { EBU_R128 } from '@/core/check/shipped';
 import { openTestSource, testClip, testProject } from '@/core/testing/projects';
@@ -44,6 +44,15 @@ describe('the ledger', () => {
       level: { lufs: null },
       state: 'notMeasured',
     });
+  });
+
+  it('says what was recorded without what lies on the clip besides', async () => {
+    const entry = await measured(-7.5, PLAIN);
+    // Measured with 5 dB of trim, track and group on it.
+    const measurement = withBaseGain(entry.measurement!, 5);
+    const clip = { ...entry.clip, trimDb: 2 };
+    const row = ledgerRow({ ...measuredClip(clip, measurement), besidesDb: 3 }, EBU_R128);
+    expect(row.recordedLufs).toBeCloseTo(entry.measurement!.figures.integratedLufs!, 3);
   });
 
   it('says first what matters most', async () => {

@@ -23,7 +23,7 @@ export interface LedgerRow {
   readonly entry: MeasuredClip;
   /** With its gain. */
   readonly level: ClipLevel;
-  /** Before its own gain, LUFS. */
+  /** As it was recorded, with its fades and the gain of its parts, LUFS: without trim, group, track and own gain. */
   readonly recordedLufs: number | null;
   /** Up to the ceiling, dB; under 0 past it. */
   readonly headroomDb: number | null;
@@ -90,11 +90,12 @@ export function ledgerRow(entry: MeasuredClip, target: Target): LedgerRow {
   const level = clipLevel(measurement, clip.gain.db, target);
   const state = clipState(entry, level, target);
   const { lufs, truePeakDbtp } = level;
+  const recorded = measurement && ownLoudness(measurement);
   const now = measurement && readClip(measurement, clip.gain.db);
   return {
     entry,
     level,
-    recordedLufs: measurement && ownLoudness(measurement),
+    recordedLufs: recorded === null ? null : recorded - clip.trimDb - (entry.besidesDb ?? 0),
     headroomDb: truePeakDbtp === null ? null : target.maxTruePeakDbtp - truePeakDbtp,
     spreadLu: truePeakDbtp === null || lufs === null ? null : truePeakDbtp - lufs,
     peakAt: now && now.peakAt,

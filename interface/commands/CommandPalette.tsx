@@ -57,9 +57,11 @@ export function CommandPalette({ place, onClose }: { place: CommandPlace; onClos
             <Box component="span" sx={{ flex: 1 }}>
               {command.name}
             </Box>
-            <Box component="kbd" sx={{ fontFamily: 'inherit', color: 'text.secondary' }}>
-              {keyText(command.keys[0]!)}
-            </Box>
+            {command.keys[0] !== undefined && (
+              <Box component="kbd" sx={{ fontFamily: 'inherit', color: 'text.secondary' }}>
+                {keyText(command.keys[0])}
+              </Box>
+            )}
           </Box>
         )}
         renderInput={(params) => (

@@ -9,6 +9,8 @@ import { Fragment } from 'react';
 import { COMMAND_GROUPS, keyText } from './command';
 import { COMMANDS } from './commands';
 
+const withKeys = COMMANDS.filter(({ keys }) => keys.length > 0);
+
 function Key({ children }: { children: string }) {
   return (
     <Box
@@ -54,24 +56,28 @@ export function KeyMap({ onClose }: { onClose: () => void }) {
         </IconButton>
       </Box>
       <Box sx={{ columnCount: 3, columnGap: 3.5, fontSize: 12.5 }}>
-        {COMMAND_GROUPS.map((group) => (
-          <Box key={group} sx={{ breakInside: 'avoid', mb: 1.5 }}>
-            <Typography variant="h3">{group}</Typography>
-            <Box
-              component="dl"
-              sx={{ m: 0, display: 'grid', gridTemplateColumns: '1fr auto', rowGap: 0.375, columnGap: 1 }}
-            >
-              {COMMANDS.filter((command) => command.group === group).map((command) => (
-                <Fragment key={command.id}>
-                  <Box component="dt">{command.name}</Box>
-                  <Box component="dd" sx={{ m: 0, textAlign: 'right' }}>
-                    <Key>{keyText(command.keys[0]!)}</Key>
-                  </Box>
-                </Fragment>
-              ))}
+        {COMMAND_GROUPS.filter((group) => withKeys.some((command) => command.group === group)).map(
+          (group) => (
+            <Box key={group} sx={{ breakInside: 'avoid', mb: 1.5 }}>
+              <Typography variant="h3">{group}</Typography>
+              <Box
+                component="dl"
+                sx={{ m: 0, display: 'grid', gridTemplateColumns: '1fr auto', rowGap: 0.375, columnGap: 1 }}
+              >
+                {withKeys
+                  .filter((command) => command.group === group)
+                  .map((command) => (
+                    <Fragment key={command.id}>
+                      <Box component="dt">{command.name}</Box>
+                      <Box component="dd" sx={{ m: 0, textAlign: 'right' }}>
+                        <Key>{keyText(command.keys[0]!)}</Key>
+                      </Box>
+                    </Fragment>
+                  ))}
+              </Box>
             </Box>
-          </Box>
-        ))}
+          ),
+        )}
       </Box>
       <Box sx={{ fontSize: 12, color: 'text.secondary', mt: 1 }}>
         On the lanes: drag a waterline to set gain, Shift for fine steps; drag a clip to move it, its edge to

@@ -75,7 +75,7 @@ const alike = (
   common: (project: Project) => (clip: Clip) => unknown,
 ): Command => ({
   id: `choose-${id}`,
-  group: 'Choose',
+  group: 'Select',
   name: `Choose all of the same ${what}`,
   keys: [key],
   needs: 'chosen',
@@ -96,7 +96,7 @@ const onChosen = (
 
 const chooseStep = (way: 'before' | 'after', add: boolean): Command => ({
   id: `choose-${way}${add ? '-add' : ''}`,
-  group: 'Choose',
+  group: 'Select',
   name: `${add ? 'Choose the clip' : 'Go to the clip'} ${way}${add ? ' as well' : ''}`,
   keys: [`${add ? 'Shift+' : ''}Arrow${way === 'before' ? 'Left' : 'Right'}`],
   onClip: true,
@@ -150,7 +150,7 @@ export const clipCommands: readonly Command[] = [
   onChosen('ungroup', 'Take the group apart', ['Shift+G'], takeApart),
   {
     id: 'choose-all',
-    group: 'Choose',
+    group: 'Select',
     name: 'Choose all clips',
     keys: ['Ctrl+a'],
     needs: 'clips',
@@ -158,7 +158,7 @@ export const clipCommands: readonly Command[] = [
   },
   {
     id: 'choose-range',
-    group: 'Choose',
+    group: 'Select',
     name: 'Choose all that lies in the range',
     keys: ['Ctrl+Shift+a'],
     needs: 'range',
@@ -172,7 +172,7 @@ export const clipCommands: readonly Command[] = [
   },
   {
     id: 'choose-none',
-    group: 'Choose',
+    group: 'Select',
     name: 'Choose nothing',
     keys: ['Escape'],
     needs: 'chosen',

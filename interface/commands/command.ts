@@ -3,7 +3,17 @@ import type { Desk } from '../session/desk';
 import type { Session } from '../session/session';
 
 /** Where commands are listed. */
-export const COMMAND_GROUPS = ['Listen', 'Go to', 'Gain', 'Clips', 'Choose', 'Look', 'Project'] as const;
+export const COMMAND_GROUPS = [
+  'Listen',
+  'Go to',
+  'Gain',
+  'Clips',
+  'Select',
+  'Tracks',
+  'View',
+  'Handover',
+  'Project',
+] as const;
 type CommandGroup = (typeof COMMAND_GROUPS)[number];
 
 /** What a command is done to. */
@@ -15,9 +25,11 @@ export interface CommandPlace {
   readonly ids: ReadonlySet<Id>;
   /** The clip that has the focus. */
   readonly focused: Id | null;
+  /** Goes to a stage of the project, or to all projects. */
+  readonly go: (to: 'sources' | 'programme' | 'handover' | 'projects') => void;
 }
 
-/** One thing that can be done by key and from the palette. */
+/** One thing that can be done from the palette, and by key where it has one. */
 export interface Command {
   readonly id: string;
   readonly group: CommandGroup;
@@ -28,6 +40,8 @@ export interface Command {
   readonly onClip?: true;
   /** What there must be for it. */
   readonly needs: 'nothing' | 'sheet' | 'stage' | 'clips' | 'chosen' | 'range' | 'part';
+  /** What else has to hold for it. */
+  readonly can?: (place: CommandPlace) => boolean;
   readonly run: (place: CommandPlace) => void;
 }
 
@@ -49,7 +63,9 @@ export function keyText(key: string): string {
 }
 
 /** Whether there is what a command needs. */
-export function canRun({ needs, onClip }: Command, { session, desk, ids, focused }: CommandPlace): boolean {
+export function canRun({ needs, onClip, can }: Command, place: CommandPlace): boolean {
+  const { session, desk, ids, focused } = place;
+  if (can && !can(place)) return false;
   if (onClip && focused === null && ids.size === 0) return false;
   if (needs === 'nothing') return true;
   if (!desk) return false;

@@ -3,33 +3,17 @@ import { clipCommands } from './clipCommands';
 import { gainCommands } from './gainCommands';
 import { listenCommands } from './listenCommands';
 import { lookCommands } from './lookCommands';
+import { projectCommands } from './projectCommands';
+import { trackCommands } from './trackCommands';
 
-const projectCommands: readonly Command[] = [
-  {
-    id: 'undo',
-    group: 'Project',
-    name: 'Undo',
-    keys: ['Ctrl+z'],
-    needs: 'nothing',
-    run: ({ session }) => session.undo(),
-  },
-  {
-    id: 'redo',
-    group: 'Project',
-    name: 'Redo',
-    keys: ['Ctrl+Shift+z', 'Ctrl+y'],
-    needs: 'nothing',
-    run: ({ session }) => session.redo(),
-  },
-];
-
-/** Everything that has a key. */
+/** Everything that can be done by command. */
 export const COMMANDS: readonly Command[] = [
   ...listenCommands,
   ...gainCommands,
   // A sheet is closed before what is selected is let go.
   ...lookCommands,
   ...clipCommands,
+  ...trackCommands,
   ...projectCommands,
 ];
 

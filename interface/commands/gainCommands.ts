@@ -1,9 +1,10 @@
-import { changeLevel, resetLevel } from '@/core/programme/edits/groups';
+import { changeLevel } from '@/core/programme/edits/groups';
 import { heldLevel } from '@/core/programme/heldChange';
 import { signed } from '@/core/text/figures';
 import { count } from '@/core/text/words';
 import type { SectionChange } from '@/core/programme/edits/sections';
 import { coveredBy } from '@/core/programme/sections';
+import { resetGains } from '../session/resetGains';
 import { doHeld } from '../session/doHeld';
 import { changePart } from '../programme/sections/sectionActions';
 import { burstKey } from './burst';
@@ -117,8 +118,7 @@ export const gainCommands: readonly Command[] = [
     name: 'Reset to as recorded',
     keys: ['0'],
     needs: 'chosen',
-    run: ({ session, ids }) =>
-      session.do(`Reset gain of ${count(ids.size, 'clip')}`, (project) => resetLevel(project, ids)),
+    run: ({ session, ids }) => resetGains(session, ids),
   },
   {
     id: 'level',

@@ -15,7 +15,7 @@ function showChosen({ session, desk, ids }: CommandPlace): void {
 
 const look = (id: string, name: string, keys: readonly string[], run: Command['run']): Command => ({
   id,
-  group: 'Look',
+  group: 'View',
   name,
   keys,
   needs: 'stage',
@@ -26,7 +26,7 @@ const look = (id: string, name: string, keys: readonly string[], run: Command['r
 export const lookCommands: readonly Command[] = [
   {
     id: 'close-sheet',
-    group: 'Look',
+    group: 'View',
     name: 'Close the sheet',
     keys: ['Escape'],
     needs: 'sheet',

@@ -5,11 +5,10 @@ import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import { useStore } from 'zustand';
 import type { WriteFormat } from '@/core/audio/pcm';
 import { programmeLayout } from '@/core/audio/layout';
-import { writeOtio } from '@/core/timeline/writeOtio';
 import { clippedNote, disagreement } from '@/core/loudness/agreement';
 import { damagedSources } from '@/core/programme/damagedSources';
 import { programmeFrames, type Project } from '@/core/programme/model';
@@ -19,9 +18,9 @@ import { CompareFigures } from '../parts/CompareFigures';
 import { FailureNote } from '../parts/FailureNote';
 import { FormatChoice } from '../parts/FormatChoice';
 import { ProgressLine } from '../parts/ProgressLine';
-import { fileName, saveBlob } from '../parts/saveBlob';
 import { count } from '@/core/text/words';
 import { WrongFile } from '../parts/WrongFile';
+import { exportTimeline, renderProgramme, saveRendered } from './handoverActions';
 import type { HandedOver } from '../session/handover';
 import { useLeftOut, useProject, useSession, useSessionState } from '../session/SessionContext';
 import { VerdictView } from '../shell/VerdictView';
@@ -39,6 +38,7 @@ function Damaged({ project }: { project: Project }) {
 }
 
 function Result({ result }: { result: HandedOver }) {
+  const session = useSession();
   const project = useProject();
   const { target } = result.project;
   const programme = useMemo(() => verdictOf(result.programme, target), [result.programme, target]);
@@ -59,7 +59,7 @@ function Result({ result }: { result: HandedOver }) {
         <Button
           variant={wrong.length > 0 ? 'outlined' : 'contained'}
           startIcon={<SaveIcon />}
-          onClick={() => saveBlob(result.blob, result.fileName)}
+          onClick={() => saveRendered(session)}
         >
           {wrong.length > 0 ? 'Save it all the same' : 'Save file'}
         </Button>
@@ -107,8 +107,8 @@ export function HandoverStage() {
   const project = useProject();
   const programme = useSessionState((state) => state.programme);
   const measuring = useSessionState((state) => state.measuring);
-  const { phase, done, result, failure } = useStore(session.handover.store);
-  const [format, setFormat] = useState<WriteFormat>('s24');
+  const { phase, done, result, failure, format } = useStore(session.handover.store);
+  const setFormat = (next: WriteFormat): void => session.handover.store.setState({ format: next });
   const frames = programmeFrames(project);
   const layout = programmeLayout(project.layoutId);
   const busy = phase !== 'idle';
@@ -118,10 +118,6 @@ export function HandoverStage() {
     (track) => track.muted && project.clips.some((clip) => clip.trackId === track.id),
   );
   const bytes = frames * layout.labels.length * (format === 's24' ? 3 : 4);
-  const render = (): void => {
-    if (programme)
-      void session.handover.start(project, programme.figures, format, `${fileName(project.name)}.wav`);
-  };
   return (
     <Box sx={{ flex: 1, overflow: 'auto', p: 2.5, display: 'flex', flexDirection: 'column', gap: 2 }}>
       <Box>
@@ -134,17 +130,8 @@ export function HandoverStage() {
       </Box>
       {frames > 0 && (
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, order: 1 }}>
-          <Button
-            variant="outlined"
-            startIcon={<SaveIcon />}
-            onClick={() =>
-              saveBlob(
-                new Blob([writeOtio(project)], { type: 'application/json' }),
-                `${fileName(project.name)}.otio`,
-              )
-            }
-          >
-            Save the cut
+          <Button variant="outlined" startIcon={<SaveIcon />} onClick={() => exportTimeline(session)}>
+            Export timeline
           </Button>
           <Box sx={{ color: 'text.secondary', fontSize: 12.5, maxWidth: 560 }}>
             For the edit system, as OpenTimelineIO: every clip with the gain it sounds with, fades, and all
@@ -167,7 +154,7 @@ export function HandoverStage() {
         <FormatChoice value={format} onChange={setFormat} disabled={busy} />
         <Button
           variant="contained"
-          onClick={render}
+          onClick={() => renderProgramme(session)}
           disabled={busy || waiting || frames === 0 || lost.clips.length > 0}
         >
           {waiting && frames > 0 ? 'Waiting for the measurement …' : 'Render and measure'}

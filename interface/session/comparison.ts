@@ -1,12 +1,12 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { asRecorded, shifted } from '@/core/signal/asRecorded';
 import { setSampleRate } from '@/core/programme/edits/settings';
-import { undoStep, type History } from '@/core/programme/history';
+import { goToStep, undoStep, type History } from '@/core/programme/history';
 import type { Project } from '@/core/programme/model';
 import type { Outcome } from '@/engine/protocol';
 
-/** What is heard instead of the programme as it is. */
-export type Compared = 'lastStep' | 'asRecorded';
+/** What is heard instead of the programme as it is; a number: the state after so many steps. */
+export type Compared = 'lastStep' | 'asRecorded' | number;
 
 export interface ComparisonState {
   /** `null` while the programme is heard as it is. */
@@ -57,7 +57,9 @@ export class Comparison {
       const { sampleRate } = history.project;
       // At the present rate: places count in its frames.
       const project = setSampleRate(
-        compared === 'lastStep' ? undoStep(history).project : asRecorded(history.project),
+        compared === 'asRecorded'
+          ? asRecorded(history.project)
+          : (compared === 'lastStep' ? undoStep(history) : goToStep(history, compared)).project,
         sampleRate,
       );
       this.other = { of: history, compared, project };

@@ -23,6 +23,8 @@ export interface HandoverState {
   readonly phase: 'idle' | 'rendering' | 'measuring';
   /** 0 to 1 within the phase. */
   readonly done: number;
+  /** How the next file is written. */
+  readonly format: WriteFormat;
   readonly result: HandedOver | null;
   readonly failure: Failure | null;
 }
@@ -32,6 +34,7 @@ export class Handover {
   readonly store: StoreApi<HandoverState> = createStore<HandoverState>(() => ({
     phase: 'idle',
     done: 0,
+    format: 's24',
     result: null,
     failure: null,
   }));

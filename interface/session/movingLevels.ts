@@ -57,12 +57,7 @@ export class MovingLevels {
   /**
    * @param project as it stands measured, see `levels`; `null` while it is not
    */
-  want(
-    project: Project | null,
-    levels: ProgrammeLevels | null,
-    moving: Moving,
-    when: When = 'rest',
-  ): void {
+  want(project: Project | null, levels: ProgrammeLevels | null, moving: Moving, when: When = 'rest'): void {
     this.follow(project, levels);
     if (when === 'rest') this.resting = moving;
     if (!project || !levels || movingIds(moving).size === 0) return;

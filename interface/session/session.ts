@@ -1,5 +1,5 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
-import { doStep, redoStep, undoStep, type History } from '@/core/programme/history';
+import { doStep, goToStep, redoStep, undoStep, type History } from '@/core/programme/history';
 import { changeLevel, withoutEmptyGroups } from '@/core/programme/edits/groups';
 import { baseDbOf } from '@/core/programme/clipGain';
 import { withGroups } from '@/core/programme/groups';
@@ -223,7 +223,7 @@ export class Session {
   /** Does one named step. Steps in a row with the same `merge` are one. */
   do(name: string, edit: (project: Project) => Project, merge: string | null = null): void {
     const whole = (project: Project): Project => withoutEmptyGroups(edit(project));
-    this.adopt(doStep(this.state.history, name, whole, merge));
+    this.adopt(doStep(this.state.history, name, whole, merge, Date.now()));
   }
 
   undo(): void {
@@ -232,6 +232,11 @@ export class Session {
 
   redo(): void {
     this.adopt(redoStep(this.state.history));
+  }
+
+  /** Goes to the state after so many steps. */
+  goToStep(steps: number): void {
+    this.adopt(goToStep(this.state.history, steps));
   }
 
   private adopt(history: History): void {

@@ -8,7 +8,6 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Tooltip from '@mui/material/Tooltip';
 import Typography from '@mui/material/Typography';
-import { useState } from 'react';
 import { PROGRAMME_LAYOUTS } from '@/core/audio/layout';
 import {
   PROGRAMME_RATES,
@@ -21,6 +20,7 @@ import type { MonoLaw } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
 import { FRAME_RATES } from '@/core/text/timecode';
 import { PlaceField } from '../editing/PlaceField';
+import { openPanel, useOpenPanel } from './panels';
 import { useProject, useSession } from '../session/SessionContext';
 
 const LAWS: Readonly<Record<MonoLaw, string>> = {
@@ -143,18 +143,18 @@ function Fields() {
 
 /** What the programme is made in: channels, rate, how mono is laid, how time is counted. */
 export function ProgrammeSettings() {
-  const [open, setOpen] = useState(false);
+  const open = useOpenPanel() === 'settings';
   return (
     <>
       <Tooltip title="Programme settings">
-        <IconButton size="small" aria-label="Programme settings" onClick={() => setOpen(true)}>
+        <IconButton size="small" aria-label="Programme settings" onClick={() => openPanel('settings')}>
           <SettingsIcon fontSize="small" />
         </IconButton>
       </Tooltip>
       <Drawer
         anchor="right"
         open={open}
-        onClose={() => setOpen(false)}
+        onClose={() => openPanel(null)}
         slotProps={{ paper: { 'aria-label': 'Programme settings', sx: { width: 340, p: 2 } } }}
       >
         <Box sx={{ display: 'flex', flexDirection: 'column', gap: 2 }}>

@@ -18,6 +18,7 @@ import { renameProject } from '@/core/programme/edits/project';
 import { NameField } from '../editing/NameField';
 import { saveProjectFile } from '../session/projectFile';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
+import { HistoryPanel } from './HistoryPanel';
 import { ProgrammeSettings } from './ProgrammeSettings';
 import { ThemeSwitch } from '../theme/ThemeSwitch';
 
@@ -226,6 +227,7 @@ export function ProjectHeader() {
       <Stages />
       <Box sx={{ flex: 1 }} />
       <UndoRedo />
+      <HistoryPanel />
       <SaveNote />
       <ProgrammeSettings />
       <HelpButtons />

@@ -1,5 +1,6 @@
 'use client';
 
+import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import { tinykeys } from 'tinykeys';
 import { canRun, type CommandPlace } from '../commands/command';
@@ -27,13 +28,13 @@ function belongsElsewhere(target: HTMLElement, key: string, clicked: Element | n
 }
 
 /** What a command would be done to, with the focus where it is. */
-function placeOf(session: Session, target: Element | null): CommandPlace {
+function placeOf(session: Session, target: Element | null, go: CommandPlace['go']): CommandPlace {
   const held = target?.closest<HTMLElement>('[data-clip], [data-clip-focus]')?.dataset;
   const focused = held?.['clip'] ?? held?.['clipFocus'] ?? null;
   const { selection } = session.state;
   // What is selected is meant, wherever the focus is; only with nothing selected what has the focus.
   const ids = focused === null || selection.size > 0 ? selection : session.grouped(new Set([focused]));
-  return { session, desk: session.desk, ids, focused };
+  return { session, desk: session.desk, ids, focused, go };
 }
 
 /** Keys that work on every stage, the map of them, and the palette. */
@@ -41,9 +42,12 @@ export function ProjectKeys() {
   const session = useSession();
   const [open, setOpen] = useState<'palette' | 'map' | null>(null);
   const [place, setPlace] = useState<CommandPlace | null>(null);
+  const router = useRouter();
   useEffect(() => {
+    const go: CommandPlace['go'] = (to) =>
+      router.push(to === 'projects' ? '/projects' : `/project/${session.project.id}/${to}`);
     const show = (what: 'palette' | 'map'): void => {
-      setPlace(placeOf(session, document.activeElement));
+      setPlace(placeOf(session, document.activeElement, go));
       setOpen(what);
     };
     const takeBack = session.offerCommands(show);
@@ -56,7 +60,7 @@ export function ProjectKeys() {
       else if (belongsElsewhere(target, key, clicked)) return;
       else if (key === MAP) show('map');
       else {
-        const at = placeOf(session, target);
+        const at = placeOf(session, target, go);
         const command = byKey.get(key)?.find((candidate) => canRun(candidate, at));
         // The browser would leave the page.
         if (!command && !(at.desk && /^Alt\+Arrow(Left|Right)$/.test(key))) return;
@@ -79,7 +83,7 @@ export function ProjectKeys() {
       window.removeEventListener('pointerdown', onPress, true);
       window.removeEventListener('keydown', onTab, true);
     };
-  }, [session]);
+  }, [session, router]);
   const close = (): void => setOpen(null);
   return (
     <>

@@ -75,9 +75,10 @@ export function VerdictView({
           flexWrap: 'wrap',
           columnGap: 3,
           rowGap: 0.5,
-          // Seen, and not taken for the present ones: only while it lasts a moment longer.
-          opacity: isOld ? 0.5 : 1,
-          transition: 'opacity 0.1s 0.15s',
+          // Only where it lasts: most changes are measured before the eye has moved.
+          outline: '1px dashed transparent',
+          outlineOffset: 4,
+          ...(isOld && { outlineColor: 'text.secondary', transition: 'outline-color 0.1s 0.2s' }),
         }}
       >
         <Outcome verdict={verdict} of={isOld ? 'before the last change' : of} />

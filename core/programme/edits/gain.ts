@@ -28,9 +28,17 @@ export function changeGain(project: Project, clipIds: ReadonlySet<Id>, entry: Ga
   );
 }
 
+/** 0 dB again, and no reason; what was there is its last change. */
+export const takenOff = (gain: ClipGain): ClipGain =>
+  gain.db === 0 && gain.reason.kind === 'asRecorded'
+    ? gain
+    : { ...AS_RECORDED, lastChangeDb: gain.db === 0 ? 0 : -gain.db };
+
 /** Puts clips back to the gain they were recorded with: 0 dB, no reason, none over time. */
 export function resetGain(project: Project, clipIds: ReadonlySet<Id>): Project {
-  return withGains(clearCurves(project, clipIds), (clip) => (clipIds.has(clip.id) ? AS_RECORDED : null));
+  return withGains(clearCurves(project, clipIds), (clip) =>
+    clipIds.has(clip.id) ? takenOff(clip.gain) : null,
+  );
 }
 
 /** Gives clips the gains that were worked out for them. */

@@ -1,7 +1,7 @@
 import { clampGain, MAX_GROUP_GAIN_DB, type GainEntry } from '../gainField';
 import { outermostOf, wholeGroup } from '../groups';
 import { AS_RECORDED, type ClipGain, type Group, type Id, type Project } from '../model';
-import { changeGain, resetGain } from './gain';
+import { changeGain, resetGain, takenOff } from './gain';
 
 const byHand = (before: ClipGain, db: number): ClipGain => {
   const next = Math.min(MAX_GROUP_GAIN_DB, Math.max(-MAX_GROUP_GAIN_DB, db));
@@ -82,10 +82,12 @@ export function changeLevel(project: Project, clipIds: ReadonlySet<Id>, entry: G
 export function resetLevel(project: Project, clipIds: ReadonlySet<Id>): Project {
   const group = wholeGroup(project, clipIds);
   const reset = resetGain(project, clipIds);
-  if (!group || group.gain === AS_RECORDED) return reset;
+  if (!group) return reset;
   return {
     ...reset,
-    groups: reset.groups.map((other) => (other.id === group.id ? { ...other, gain: AS_RECORDED } : other)),
+    groups: reset.groups.map((other) =>
+      other.id === group.id ? { ...other, gain: takenOff(other.gain) } : other,
+    ),
   };
 }
 

@@ -48,7 +48,7 @@ describe('the ladder', () => {
 
 describe('the ledger’s columns', () => {
   it('have words and an order for every row, measured or not', () => {
-    const told = { trackName: 'A', place: () => '0:01', share: null };
+    const told = { trackName: 'A', place: () => '0:01', share: null, trackDb: 0, groupsDb: 0 };
     for (const row of rowsOf([testClip({ id: 'a' })]))
       for (const { text, order } of COLUMNS) {
         expect(typeof text({ ...row, ...told })).toBe('string');

@@ -5,9 +5,8 @@ import AddIcon from '@mui/icons-material/Add';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { clipEnd, PLAIN_TRACK, type Id, type Project } from '@/core/programme/model';
-import { addTrack } from '@/core/programme/edits/project';
-import { newId } from '../../session/newId';
+import { clipEnd, type Id, type Project } from '@/core/programme/model';
+import { addNewTrack } from '../../commands/trackCommands';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { clipStyles } from './clipStyles';
 import { DragReadout } from './DragReadout';
@@ -164,16 +163,7 @@ export function Lanes({ view, hands }: Props) {
         <Playhead view={view} />
         {band && <ChoosingBand band={band} view={view} sampleRate={project.sampleRate} />}
         <Box sx={{ position: 'sticky', left: 0, width: headWidth, p: 0.75 }}>
-          <Button
-            color="inherit"
-            startIcon={<AddIcon />}
-            onClick={() => {
-              const name = `Track ${project.tracks.length + 1}`;
-              session.do(`Add ${name}`, (current) =>
-                addTrack(current, { id: newId(), name, role: 'dialogue', ...PLAIN_TRACK }),
-              );
-            }}
-          >
+          <Button color="inherit" startIcon={<AddIcon />} onClick={() => addNewTrack(session)}>
             Add track
           </Button>
         </Box>

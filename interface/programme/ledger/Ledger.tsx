@@ -11,6 +11,7 @@ import {
   type MouseEvent,
 } from 'react';
 import { ledgerRow } from '@/core/proposals/ledger';
+import { groupDbOf } from '@/core/programme/groups';
 import type { Id } from '@/core/programme/model';
 import { ColumnMenu } from '../../parts/table/ColumnMenu';
 import { DataTable, type RowList } from '../../parts/table/DataTable';
@@ -18,7 +19,7 @@ import { useDataTable } from '../../parts/table/useDataTable';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { useDesk, type Hands } from '../useDesk';
 import { useMeasuredClips, usePlaceTold } from '../useMeasuredClips';
-import { COLUMNS, type ToldRow } from './columns';
+import { columnsFor, type ToldRow } from './columns';
 import { LedgerFilters, useFilter } from './LedgerFilters';
 import { drawn, type Editable } from './drawnColumns';
 
@@ -46,14 +47,17 @@ export function Ledger({ hands }: Props) {
   const list = useRef<RowList>(null);
 
   const all = useMemo((): ToldRow[] => {
-    const names = new Map(project.tracks.map(({ id, name }) => [id, name]));
+    const tracks = new Map(project.tracks.map((track) => [track.id, track]));
+    const groups = groupDbOf(project);
     return entries.map((entry) => ({
       ...ledgerRow(entry, project.target),
-      trackName: names.get(entry.clip.trackId) ?? '',
+      trackName: tracks.get(entry.clip.trackId)?.name ?? '',
+      trackDb: tracks.get(entry.clip.trackId)?.gainDb ?? 0,
+      groupsDb: entry.clip.groupId === null ? 0 : groups(entry.clip.groupId),
       place: (seconds) => told(entry.id, seconds),
       share: shares?.get(entry.id) ?? null,
     }));
-  }, [entries, project.tracks, project.target, told, shares]);
+  }, [entries, project, told, shares]);
   const filtered = useMemo(() => all.filter((row) => filter.keeps(row, project)), [all, filter, project]);
   const edited = useRef(false);
   useEffect(() => {
@@ -61,8 +65,7 @@ export function Ledger({ hands }: Props) {
     edited.current = editing !== null;
   }, [editing]);
   const columns = drawn(
-    // Shares have a column once they are worked out.
-    shares === null ? COLUMNS.filter(({ id }) => id !== 'share') : COLUMNS,
+    useMemo(() => columnsFor(all), [all]),
     {
       editing,
       isSelected: (id) => selection.has(id),

@@ -3,6 +3,7 @@ import type { LedgerRow } from '@/core/proposals/ledger';
 import { CLIP_STATES, type ClipState } from '@/core/proposals/ledger';
 import { figure, signed } from '@/core/text/figures';
 import type { DataColumn } from '../../parts/table/column';
+import type { Clip } from '@/core/programme/model';
 import { count } from '@/core/text/words';
 import { reasonWords } from '../../parts/words';
 
@@ -20,6 +21,9 @@ export const STATE_NAMES: Readonly<Record<ClipState, string>> = {
 /** A clip's row with what the project says of it. */
 export interface ToldRow extends LedgerRow {
   readonly trackName: string;
+  /** What its track and its groups give it, dB. */
+  readonly trackDb: number;
+  readonly groupsDb: number;
   /** A place in the clip in words. @param seconds from its start */
   readonly place: (seconds: number) => string;
   /** Its share of the programme's loudness; `null` while that is not known. */
@@ -29,9 +33,18 @@ export interface ToldRow extends LedgerRow {
 /** A column whose cells are text. */
 export type LedgerColumn = Omit<DataColumn<ToldRow>, 'cell' | 'cellProps'> & {
   readonly text: (row: ToldRow) => string;
+  /** Of what lies on clips besides their own gain: how much, dB. */
+  readonly besides?: (row: ToldRow) => number;
 };
 
 const clipOf = (row: ToldRow) => row.entry.clip;
+
+/** Whether nothing at all lies on a clip. */
+export const isAsRecorded = (
+  { gain, trimDb, curve, channelDb, balance }: Clip,
+  { trackDb, groupsDb }: { readonly trackDb: number; readonly groupsDb: number },
+): boolean =>
+  [gain.db, trimDb, trackDb, groupsDb, balance, curve.length, channelDb.length].every((x) => x === 0);
 
 /** A column of one of the row's figures. */
 const figureColumn = (
@@ -46,6 +59,27 @@ const figureColumn = (
   text: (row) => figure(of(row), decimals),
   order: of,
 });
+
+/** What lies on a clip besides its own gain: shown once it does on one of them. */
+const besidesColumn = (
+  id: string,
+  heading: string,
+  hint: string,
+  of: (row: ToldRow) => number,
+): LedgerColumn => ({
+  ...{ id, heading, hint, size: 50, right: true },
+  besides: of,
+  text: (row) => (of(row) === 0 ? '' : signed(of(row), 1)),
+  order: of,
+});
+
+/** The columns that have something to say of some rows. */
+export const columnsFor = (rows: readonly ToldRow[]): readonly LedgerColumn[] =>
+  COLUMNS.filter(({ id, besides }) =>
+    id === 'share'
+      ? rows.some(({ share }) => share !== null)
+      : besides === undefined || rows.some((row) => besides(row) !== 0),
+  );
 
 export const COLUMNS: readonly LedgerColumn[] = [
   {
@@ -79,14 +113,17 @@ export const COLUMNS: readonly LedgerColumn[] = [
   figureColumn(
     'recorded',
     'Recorded',
-    'Integrated before its gain, with its fades and the gain of its parts, LUFS',
+    'Integrated as it was recorded, with its fades and the gain of its parts, LUFS',
     58,
     (row) => row.recordedLufs,
   ),
+  besidesColumn('trim', 'Trim', 'Trim of its source, dB', (row) => clipOf(row).trimDb),
+  besidesColumn('groupGain', 'Group', 'Gain of the groups it is in, dB', (row) => row.groupsDb),
+  besidesColumn('trackGain', 'Track dB', 'Gain of its track, dB', (row) => row.trackDb),
   {
     id: 'gain',
     heading: 'Gain',
-    hint: 'Its gain in all, dB; press to type',
+    hint: 'Its own gain, dB; press to type',
     size: 62,
     right: true,
     text: (row) => signed(clipOf(row).gain.db, 2),
@@ -149,7 +186,9 @@ export const COLUMNS: readonly LedgerColumn[] = [
       const parts = curveSections(clipOf(row)).length;
       const also =
         parts === 0 ? '' : `; ${count(parts, 'part')} by a gain of ${parts === 1 ? 'its' : 'their'} own`;
-      return reasonWords(clipOf(row).gain.reason) + also;
+      const { reason } = clipOf(row).gain;
+      const bare = reason.kind === 'asRecorded' && !isAsRecorded(clipOf(row), row);
+      return (bare ? 'no clip gain' : reasonWords(reason)) + also;
     },
     order: (row) => reasonWords(clipOf(row).gain.reason),
   },

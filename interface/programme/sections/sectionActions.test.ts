@@ -15,6 +15,10 @@ vi.mock('@/storage/preferences', () => ({
 function sessionOf(project: Project) {
   let history = startHistory(project);
   const session = {
+    get project() {
+      return history.project;
+    },
+    notes: { tell: () => undefined, clear: () => undefined },
     do: (name: string, edit: (state: Project) => Project, merge: string | null = null) => {
       history = doStep(history, name, edit, merge);
     },

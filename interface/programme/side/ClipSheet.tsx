@@ -16,6 +16,7 @@ import { LevelMark } from '../../parts/LevelMark';
 import { reasonWords } from '../../parts/words';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { clipLevel } from '@/core/check/clipLevel';
+import { isAsRecorded } from '../ledger/columns';
 import { gainText, levelWords } from '../clipLevel';
 import { ChannelBox } from './ChannelBox';
 import { GainField } from '../../editing/GainField';
@@ -50,19 +51,26 @@ function TrackField({ clip }: { clip: Clip }) {
   );
 }
 
-/** What sounds on a clip besides its own gain; nothing when there is nothing. */
-function Besides({ clip }: { clip: Clip }) {
+/** How a clip's gain came about, and all that it sounds with. */
+function GainTold({ clip }: { clip: Clip }) {
   const project = useProject();
-  const track = project.tracks.find(({ id }) => id === clip.trackId);
-  const groups = groupDbOf(project);
-  const parts = [
-    ...(clip.trimDb !== 0 ? [`source trim ${gainText(clip.trimDb)}`] : []),
-    ...(clip.groupId !== null && groups(clip.groupId) !== 0
-      ? [`group ${gainText(groups(clip.groupId))}`]
-      : []),
-    ...(track && track.gainDb !== 0 ? [`track ${gainText(track.gainDb)}`] : []),
+  const trackDb = project.tracks.find(({ id }) => id === clip.trackId)?.gainDb ?? 0;
+  const groupsDb = clip.groupId === null ? 0 : groupDbOf(project)(clip.groupId);
+  const { gain, trimDb } = clip;
+  const besides = [
+    ...(trimDb !== 0 ? [`source trim ${gainText(trimDb)}`] : []),
+    ...(groupsDb !== 0 ? [`group ${gainText(groupsDb)}`] : []),
+    ...(trackDb !== 0 ? [`track ${gainText(trackDb)}`] : []),
   ];
-  return parts.length > 0 && <> (besides: {parts.join(', ')})</>;
+  const bare = gain.reason.kind === 'asRecorded' && !isAsRecorded(clip, { trackDb, groupsDb });
+  return (
+    <Box sx={{ fontSize: 12, color: 'text.secondary', mt: 0.5 }} data-gain-reason>
+      {gainText(gain.db)}, last change {gainText(gain.lastChangeDb)};{' '}
+      {bare ? 'no clip gain' : reasonWords(gain.reason)}.
+      {besides.length > 0 &&
+        ` In all ${gainText(gain.db + trimDb + groupsDb + trackDb)}, with ${besides.join(', ')}.`}
+    </Box>
+  );
 }
 
 /** Figures of one clip, before its gain (with what else lies on it) and with it. */
@@ -185,11 +193,7 @@ export function ClipSheet({ clip, gainField, onOpenLevel, onFindParts }: Props) 
       </Box>
       <Box>
         <GainField label="Clip gain (dB)" value={clip.gain.db} inputRef={gainField} onEntry={enter} />
-        <Box sx={{ fontSize: 12, color: 'text.secondary', mt: 0.5 }} data-gain-reason>
-          In all {gainText(clip.gain.db)}; last change {gainText(clip.gain.lastChangeDb)};{' '}
-          {reasonWords(clip.gain.reason)}
-          <Besides clip={clip} />
-        </Box>
+        <GainTold clip={clip} />
         <Box sx={{ display: 'flex', gap: 1, mt: 1, flexWrap: 'wrap' }}>
           <Button variant="outlined" onClick={onOpenLevel}>
             Level…

@@ -34,7 +34,7 @@ function Heading({ clips, group }: { clips: readonly Clip[]; group: Group | null
   const session = useSession();
   const run = (id: string): void => {
     const { selection: ids } = session.state;
-    commandOf(id).run({ session, desk: session.desk, ids, focused: null });
+    commandOf(id).run({ session, desk: session.desk, ids, focused: null, go: () => undefined });
   };
   return (
     <Box>

@@ -1,10 +1,11 @@
 import { useMemo } from 'react';
-import { changeLevel, resetLevel } from '@/core/programme/edits/groups';
+import { changeLevel } from '@/core/programme/edits/groups';
 import { removeClips } from '@/core/programme/edits/clips';
 import type { GainEntry } from '@/core/programme/gainField';
 import type { Clip } from '@/core/programme/model';
 import { count } from '@/core/text/words';
 import { heldLevel } from '@/core/programme/heldChange';
+import { resetGains } from '../../session/resetGains';
 import { doHeld } from '../../session/doHeld';
 import { useSession } from '../../session/SessionContext';
 import { gainText } from '../clipLevel';
@@ -28,7 +29,7 @@ export function useGainActions(clips: readonly Clip[]) {
           (project, db) => changeLevel(project, ids, { kind: 'change', db }),
         );
       },
-      reset: (): void => session.do(`Reset gain of ${who}`, (project) => resetLevel(project, ids)),
+      reset: (): void => resetGains(session, ids),
       remove: (): void => session.do(`Remove ${who}`, (project) => removeClips(project, ids)),
     };
   }, [session, clips]);

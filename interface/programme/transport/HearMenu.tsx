@@ -12,7 +12,14 @@ import { useSession, useSessionState } from '../../session/SessionContext';
 import type { Compared } from '../../session/comparison';
 import { gainText } from '../clipLevel';
 
-const NAMES: Readonly<Record<Compared, string>> = { lastStep: 'before', asRecorded: 'as recorded' };
+const nameOf = (compared: Compared | null): string =>
+  compared === null
+    ? 'current'
+    : compared === 'lastStep'
+      ? 'before'
+      : compared === 'asRecorded'
+        ? 'as recorded'
+        : `after step ${compared}`;
 
 /** What is heard: the programme as it is, before the last step, or as recorded; at its own loudness or matched. */
 export function HearMenu({ disabled }: { disabled: boolean }) {
@@ -39,7 +46,7 @@ export function HearMenu({ disabled }: { disabled: boolean }) {
         data-hearing={compared ?? 'present'}
         onClick={(event) => setAnchor(event.currentTarget)}
       >
-        Hear: {compared === null ? 'as it is' : NAMES[compared]}
+        Compare: {nameOf(compared)}
       </Button>
       <Menu
         anchorEl={anchor}
@@ -48,7 +55,7 @@ export function HearMenu({ disabled }: { disabled: boolean }) {
         slotProps={{ list: { dense: true, 'aria-label': 'What is heard' } }}
       >
         <MenuItem selected={compared === null} onClick={() => choose(null)}>
-          As it is
+          Current
         </MenuItem>
         <MenuItem
           selected={compared === 'lastStep'}
@@ -60,6 +67,11 @@ export function HearMenu({ disabled }: { disabled: boolean }) {
         <MenuItem selected={compared === 'asRecorded'} onClick={() => choose('asRecorded')}>
           <ListItemText primary="As recorded" secondary="No gain, trim or balance" />
         </MenuItem>
+        {typeof compared === 'number' && (
+          <MenuItem selected onClick={() => setAnchor(null)}>
+            <ListItemText primary={`After step ${compared}`} secondary="Selected in History" />
+          </MenuItem>
+        )}
         <Divider />
         <MenuItem
           role="menuitemcheckbox"

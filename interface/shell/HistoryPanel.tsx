@@ -1,0 +1,130 @@
+'use client';
+
+import HearIcon from '@mui/icons-material/HearingOutlined';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Drawer from '@mui/material/Drawer';
+import IconButton from '@mui/material/IconButton';
+import ToggleButton from '@mui/material/ToggleButton';
+import Tooltip from '@mui/material/Tooltip';
+import Typography from '@mui/material/Typography';
+import HistoryIcon from '@mui/icons-material/History';
+import { useMemo } from 'react';
+import { useStore } from 'zustand';
+import { HISTORY_LIMIT } from '@/core/programme/history';
+import { useSession, useSessionState } from '../session/SessionContext';
+import { openPanel, useOpenPanel } from './panels';
+
+const TIME = new Intl.DateTimeFormat('en-GB', { dateStyle: 'short', timeStyle: 'medium' });
+
+interface Row {
+  /** How many steps were done then. */
+  readonly steps: number;
+  readonly name: string;
+  readonly at: number | null;
+}
+
+/** Every step with its time, the latest first: back to any, or on again; any of them heard beside the present. */
+function Steps() {
+  const session = useSession();
+  const history = useSessionState((state) => state.history);
+  const { compared } = useStore(session.listening.comparison.store);
+  const now = history.past.length;
+  const rows = useMemo((): Row[] => {
+    const steps = [...history.past, ...history.future];
+    return [
+      {
+        steps: 0,
+        name: steps.length < HISTORY_LIMIT ? 'Opened' : 'Before the steps that are known',
+        at: null,
+      },
+      ...steps.map(({ name, at }, i) => ({ steps: i + 1, name, at })),
+    ].reverse();
+  }, [history]);
+  return (
+    <Box component="ol" aria-label="Steps" sx={{ m: 0, p: 0, listStyle: 'none' }}>
+      {rows.map(({ steps, name, at }) => (
+        <Box
+          component="li"
+          key={steps}
+          data-step-done={steps <= now}
+          aria-current={steps === now ? 'step' : undefined}
+          sx={{
+            display: 'flex',
+            alignItems: 'center',
+            gap: 0.5,
+            borderLeft: 3,
+            borderColor: steps === now ? 'primary.main' : 'transparent',
+          }}
+        >
+          <Button
+            color="inherit"
+            onClick={() => session.goToStep(steps)}
+            sx={{
+              flex: 1,
+              minWidth: 0,
+              justifyContent: 'space-between',
+              gap: 1,
+              textAlign: 'left',
+              fontWeight: steps === now ? 650 : 450,
+              color: steps > now ? 'text.secondary' : undefined,
+            }}
+          >
+            <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis' }}>
+              {steps > now ? `Undone: ${name}` : name}
+              {steps === now ? ' (now)' : ''}
+            </Box>
+            {at !== null && (
+              <Box component="time" sx={{ fontSize: 11, color: 'text.secondary', whiteSpace: 'nowrap' }}>
+                {TIME.format(at)}
+              </Box>
+            )}
+          </Button>
+          <Tooltip
+            title={compared === steps ? 'Hear the present again' : 'Hear this state beside the present'}
+          >
+            <span>
+              <ToggleButton
+                value={steps}
+                size="small"
+                selected={compared === steps}
+                disabled={steps === now}
+                aria-label={`Compare with ${name}`}
+                onChange={() => session.listening.comparison.choose(compared === steps ? null : steps)}
+                sx={{ p: 0.5 }}
+              >
+                <HearIcon sx={{ fontSize: 16 }} />
+              </ToggleButton>
+            </span>
+          </Tooltip>
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
+/** The way to every step that was done. */
+export function HistoryPanel() {
+  const open = useOpenPanel() === 'history';
+  return (
+    <>
+      <Tooltip title="History: every step">
+        <IconButton size="small" aria-label="History" onClick={() => openPanel('history')}>
+          <HistoryIcon fontSize="small" />
+        </IconButton>
+      </Tooltip>
+      <Drawer
+        anchor="right"
+        open={open}
+        onClose={() => openPanel(null)}
+        slotProps={{ paper: { 'aria-label': 'History', sx: { width: 460, p: 2 } } }}
+      >
+        <Typography variant="h2">History</Typography>
+        <Typography variant="body2" sx={{ color: 'text.secondary', mb: 1 }}>
+          Press a step to go back to it, or on again. The ear compares its state with the present one.
+        </Typography>
+        {open && <Steps />}
+      </Drawer>
+    </>
+  );
+}
