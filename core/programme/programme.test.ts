@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { clipsArbitrary, testClip, testProject } from '@/core/testing/projects';
-import { appendSources, moveClips, removeClips, trackEnd } from './edits/clips';
+import { appendSources, moveClips, removeClips, trackEnd, placeSource } from './edits/clips';
 import { applyGains, changeGain, resetGain } from './edits/gain';
 import {
   addTrack,
@@ -90,6 +90,31 @@ describe('placing and moving', () => {
     ]);
     expect(placed.clips[0]!.name).toBe('source 0');
     expect(trackEnd(placed, 't0')).toBe(programmeFrames(placed));
+  });
+
+  it('a part of a source is placed to the frame, within the source', () => {
+    const spec = { clipId: 'n', sourceId: 's0', trackId: 't0', start: 10 };
+    const part = (from: number, to: number) => {
+      const [clip] = placeSource(testProject(), { ...spec, part: { from, to } }).clips;
+      return [clip!.start, clip!.sourceStart, clip!.length];
+    };
+    expect(part(1, 2.5)).toEqual([10, 48_000, 72_000]);
+    expect(part(3, 99)).toEqual([10, 144_000, 48_000]);
+    expect(part(2, 2)).toEqual([10, 96_000, 1]);
+  });
+
+  it('clips go to other tracks as one, and stop where the first of them runs out of tracks', () => {
+    const third = { ...testProject().tracks[1]!, id: 't2', name: 'Third' };
+    const base = testProject([testClip({ id: 'a' }), testClip({ id: 'b', trackId: 't1' })]);
+    const project = { ...base, tracks: [...base.tracks, third] };
+    const ids = new Set(['a', 'b']);
+    const lanes = (state: Project): string[] => state.clips.map(({ trackId }) => trackId);
+    expect(lanes(moveClips(project, ids, 0, { clipId: 'a', trackId: 't1' }))).toEqual(['t1', 't2']);
+    expect(lanes(moveClips(project, ids, 0, { clipId: 'a', trackId: 't2' }))).toEqual(['t1', 't2']);
+    expect(lanes(moveClips(project, new Set(['a']), 0, { clipId: 'a', trackId: 't2' }))).toEqual([
+      't2',
+      't1',
+    ]);
   });
 
   it('a group stops where its first clip reaches the start, and keeps its shape', () => {

@@ -1,4 +1,4 @@
-import type { Kept } from '@/core/programme/model';
+import type { GainReason, Kept, Role } from '@/core/programme/model';
 
 /** A piece of media that a cut names. */
 export interface MediaReference {
@@ -29,6 +29,8 @@ export interface CutClip {
   readonly sourceStart: number;
   readonly sourceIsTimecode: boolean;
   readonly gainDb: number;
+  /** How that came about, where the file says it. */
+  readonly reason?: GainReason | null;
   readonly fadeIn: number;
   readonly fadeOut: number;
   /** Gain over time, by seconds from the media's first frame; empty when there is none. */
@@ -38,6 +40,8 @@ export interface CutClip {
 
 export interface CutTrack {
   readonly name: string;
+  /** What it is for, where the file says it. */
+  readonly role?: Role | null;
   readonly clips: readonly CutClip[];
   readonly kept: Kept | null;
 }

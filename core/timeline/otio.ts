@@ -8,12 +8,12 @@ import {
   type CutClip,
   type CutTrack,
 } from './cut';
+import { effectName, effectsOf } from './effects';
 import { bearable } from './foreign';
+import { roleIn } from './ours';
 import {
   childrenOf,
   damaged,
-  effectName,
-  effectsOf,
   fileName,
   HINT,
   isObject,
@@ -69,7 +69,7 @@ class Reader {
     const url = media && typeof media['target_url'] === 'string' ? media['target_url'] : null;
     const name = (url && fileName(url)) || (media && nameOf(media)) || nameOf(item);
     if (!name) throw damaged('a clip names no media');
-    const { curve, others } = effectsOf(item);
+    const { curve, reason, others } = effectsOf(item);
     const clip: CutClip = {
       name: nameOf(item) || name,
       media: { name, url },
@@ -78,6 +78,7 @@ class Reader {
       sourceStart: range.start - (available?.start ?? 0),
       sourceIsTimecode: available === null && range.start > 0,
       gainDb: this.gainOf(item),
+      reason,
       fadeIn: 0,
       fadeOut: 0,
       curve,
@@ -112,6 +113,8 @@ class Reader {
           length: end - first,
           sourceStart: clip.sourceStart + first - clip.start,
           gainDb: clip.gainDb + gain,
+          // Moved as a whole, it is no more what it was levelled to.
+          reason: gain === 0 ? (clip.reason ?? null) : null,
           fadeIn: first > clip.start ? 0 : clip.fadeIn,
           fadeOut: end < clip.start + clip.length ? 0 : clip.fadeOut,
         },
@@ -193,6 +196,7 @@ class Reader {
         found.push({
           name: nameOf(child) || `Track ${index + 1}`,
           clips,
+          role: roleIn(child['metadata']),
           kept: keptOfTrack(child, this.leftOut),
         });
     }

@@ -1,4 +1,4 @@
-import { CutError, type CutPoint } from './cut';
+import { CutError } from './cut';
 
 export type Json = Readonly<Record<string, unknown>>;
 
@@ -65,50 +65,6 @@ export function fileName(url: string): string {
     return last;
   }
 }
-
-/** Under this name in a gain's metadata stands what it is over time: points of time in the media, and dB. */
-export const GAIN_POINTS = 'dengung_points';
-/** More points than a curve of hours would have. */
-const MOST_POINTS = 100_000;
-
-/** @throws CutError when they are not points */
-function pointsOf(points: unknown): CutPoint[] {
-  if (!Array.isArray(points) || points.length > MOST_POINTS)
-    throw damaged('a gain over time is no list of points');
-  return points.map((point: unknown): CutPoint => {
-    const db = isObject(point) ? point['db'] : null;
-    if (!isObject(point) || typeof db !== 'number' || !Number.isFinite(db))
-      throw damaged('a point of a gain over time has no dB');
-    return { seconds: seconds(point['time'], 'a point of a gain'), db };
-  });
-}
-
-const GAIN = /^(audio.?)?(gain|volume)$/i;
-
-/** The effects of an item: its gain in dB (`gain_db`, or `gain` as a factor, in the effect's metadata), and the others. */
-export function effectsOf(item: Json): {
-  readonly gainDb: number;
-  readonly curve: readonly CutPoint[];
-  readonly others: readonly Json[];
-} {
-  let gainDb = 0;
-  let curve: readonly CutPoint[] = [];
-  const others: Json[] = [];
-  for (const effect of Array.isArray(item['effects']) ? item['effects'].filter(isObject) : []) {
-    const metadata = isObject(effect['metadata']) ? effect['metadata'] : {};
-    const { gain_db: inDb, gain: factor } = metadata;
-    if (GAIN.test(effectName(effect)) && typeof inDb === 'number' && Number.isFinite(inDb)) {
-      gainDb += inDb;
-      if (GAIN_POINTS in metadata) curve = pointsOf(metadata[GAIN_POINTS]);
-    } else if (GAIN.test(effectName(effect)) && typeof factor === 'number' && factor > 0)
-      gainDb += 20 * Math.log10(factor);
-    else others.push(effect);
-  }
-  return { gainDb, curve, others };
-}
-
-export const effectName = (effect: Json): string =>
-  typeof effect['effect_name'] === 'string' ? effect['effect_name'] : nameOf(effect);
 
 /** Under this name in a track's metadata stands what of it was not known. */
 export const LEFT_OUT = 'dengung_left_out';

@@ -113,7 +113,10 @@ export function placeCut(
       sourceStart: first + lost,
       ...PLAIN_CLIP,
       trimDb: source.trimDb + restDb,
-      gain: gainDb === 0 ? AS_RECORDED : { db: gainDb, lastChangeDb: gainDb, reason: { kind: 'byHand' } },
+      gain:
+        gainDb === 0 && !clip.reason
+          ? AS_RECORDED
+          : { db: gainDb, lastChangeDb: gainDb, reason: clip.reason ?? { kind: 'byHand' } },
       fadeIn,
       fadeOut: Math.min(frames(clip.fadeOut), length - fadeIn),
       curve: curveOf(clip.curve.map((point) => ({ at: frames(point.seconds), db: point.db }))),
@@ -126,7 +129,7 @@ export function placeCut(
     return {
       id,
       name: track.name,
-      role: 'dialogue',
+      role: track.role ?? 'dialogue',
       ...PLAIN_TRACK,
       muted: track.kept?.['enabled'] === false,
       kept: track.kept,

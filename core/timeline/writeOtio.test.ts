@@ -87,6 +87,37 @@ describe('a programme written as OpenTimelineIO', () => {
     expect(back.clips.map(({ gain }) => gain.db)).toEqual([-3, -1]);
   });
 
+  it('carries the roles of tracks, and how gains came about', () => {
+    const told = {
+      kind: 'levelled',
+      measure: 'integrated',
+      mode: 'plan',
+      goal: -41,
+      stoppedByCeiling: true,
+    } as const;
+    const reason = { ...told, of: 'key', measured: -30, besidesDb: 2 };
+    const project = testProject([
+      testClip({ id: 'a', trackId: 't1', gain: { db: -3, lastChangeDb: -3, reason } }),
+      testClip({ id: 'b', start: 300_000, gain: { db: 1, lastChangeDb: 1, reason: { kind: 'byHand' } } }),
+      testClip({ id: 'c', start: 600_000, gain: { db: 0, lastChangeDb: 0, reason } }),
+    ]);
+    const back = roundTrip(project);
+    const gains = new Map(back.clips.map(({ name, gain }) => [name, gain.reason]));
+    expect(gains.get('a')).toEqual({ ...told, besidesDb: 0 });
+    expect(gains.get('b')).toEqual({ kind: 'byHand' });
+    expect(gains.get('c')).toEqual({ ...told, besidesDb: 0 });
+    expect(back.tracks.map(({ role }) => role)).toEqual(['dialogue', 'music']);
+    // A role that was changed since is the one that is written.
+    const changed = {
+      ...back,
+      tracks: back.tracks.map((track) => ({ ...track, role: 'dialogue' as const })),
+    };
+    expect(roundTrip(changed).tracks.map(({ role }) => role)).toEqual(['dialogue', 'dialogue']);
+    // What makes no sense is no reason.
+    const odd = writeOtio(project).replaceAll('"levelled"', '"dreamt"');
+    expect(readOtio(odd).tracks[1]!.clips[0]!.reason).toBeNull();
+  });
+
   it('gives back what a cut said that is of no use here: picture, markers, effects, what is not known', () => {
     const time = (value: number) => ({ OTIO_SCHEMA: 'RationalTime.1', value, rate: 24 });
     const range = (start: number, length: number) => ({

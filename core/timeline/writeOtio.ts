@@ -1,7 +1,9 @@
 import { totalDbOf } from '@/core/programme/clipGain';
 import { clipEnd, type Clip, type Project, type Source, type Track } from '@/core/programme/model';
 import { asItWas } from './foreign';
-import { childrenOf, GAIN_POINTS, isObject, mediaOf, rangeOf, type Json } from './otioJson';
+import { GAIN_POINTS } from './effects';
+import { reasonTold, withRole } from './ours';
+import { childrenOf, isObject, mediaOf, rangeOf, type Json } from './otioJson';
 
 /** Clips that follow each other on one track of the file, perhaps fading into one another. */
 interface Row {
@@ -95,9 +97,10 @@ class Writer {
       clip.curve.length === 0
         ? {}
         : { [GAIN_POINTS]: clip.curve.map((point) => ({ time: this.time(point.at), db: point.db })) };
-    const metadata = { gain_db: db, ...points };
+    const { reason } = clip.gain;
+    const metadata = { gain_db: db, ...points, ...reasonTold(reason) };
     const gain =
-      db === 0 && clip.curve.length === 0
+      db === 0 && clip.curve.length === 0 && reason.kind !== 'levelled'
         ? []
         : [{ OTIO_SCHEMA: 'Effect.1', name: '', effect_name: 'Gain', metadata }];
     const name = source?.name ?? clip.name;
@@ -143,9 +146,12 @@ class Writer {
   }
 
   private track(track: Track, { clips }: Row, index: number): Json {
+    const kept: Json = track.kept ?? {};
+    const metadata = withRole(index === 0 ? kept['metadata'] : null, track.role);
     return {
       OTIO_SCHEMA: 'Track.1',
-      ...(index === 0 ? (track.kept ?? {}) : {}),
+      ...(index === 0 ? kept : {}),
+      ...((Object.keys(metadata).length > 0 || 'metadata' in kept) && { metadata }),
       name: index === 0 ? track.name : `${track.name} (${index + 1})`,
       kind: 'Audio',
       ...((track.muted || track.kept?.['enabled'] !== undefined) && { enabled: !track.muted }),

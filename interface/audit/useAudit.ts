@@ -52,6 +52,9 @@ export function useAudit() {
   const measure = useCallback(
     async (file: File, track = 0) => {
       const { signal } = begin();
+      // Nothing may be taken for the verdict on a file that was not measured.
+      setAudited(null);
+      setMended(null);
       setWork({ label: 'Measuring', done: 0 });
       const found = await measurePool().soundsOf(file, signal);
       const outcome =
@@ -70,7 +73,6 @@ export function useAudit() {
       if ('failure' in outcome) setFailure({ ...outcome.failure, file: file.name });
       else if ('ok' in outcome && 'ok' in found) {
         setAudited({ file, ...outcome.ok, sounds: found.ok, track });
-        setMended(null);
       }
     },
     [begin],

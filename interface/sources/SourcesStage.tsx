@@ -7,7 +7,7 @@ import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
-import { useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { removeSources } from '@/core/programme/edits/project';
 import type { Id } from '@/core/programme/model';
 import { DropArea } from '../parts/DropArea';
@@ -24,6 +24,7 @@ import { sourceColumns, type SourceRow } from './columns';
 import { SourceDetails } from './details/SourceDetails';
 import { ImportList } from './ImportList';
 import { AbsentTools } from './AbsentTools';
+import { useChosenSources } from './useChosenSources';
 import { CutList } from './CutList';
 import { LevelSources } from './LevelSources';
 import { CombineMenu, PlaceMenu } from './sourceMenus';
@@ -54,7 +55,8 @@ export function SourcesStage() {
   const measurements = useSessionState((state) => state.sourceMeasurements);
   const absent = useSessionState((state) => state.absent);
   const importing = useSessionState((state) => state.imports.length > 0 || state.cuts.length > 0);
-  const [chosenIds, setChosenIds] = useState<ReadonlySet<Id>>(new Set());
+  const listed = useRef<readonly Id[]>([]);
+  const { ids: chosenIds, choose, set: setChosen } = useChosenSources(useCallback(() => listed.current, []));
   const [openIds, setOpenIds] = useState<ReadonlySet<Id>>(new Set());
   const { sheetHeights } = useLook();
   useEffect(() => void loadLook(), []);
@@ -87,7 +89,7 @@ export function SourcesStage() {
   const columns = sourceColumns({
     limitDbtp: target.maxTruePeakDbtp,
     isChosen: (id) => chosenIds.has(id),
-    onChoose: (id, on) => setChosenIds(toggle(chosenIds, id, on)),
+    onChoose: choose,
     isOpen: (id) => openIds.has(id),
     onOpen: (id, on) => setOpenIds(toggle(openIds, id, on)),
     head: (
@@ -101,7 +103,7 @@ export function SourcesStage() {
             if (event.target.checked) next.add(source.id);
             else next.delete(source.id);
           }
-          setChosenIds(next);
+          setChosen(next);
         }}
         slotProps={{ input: { 'aria-label': 'Choose all sources' } }}
         sx={{ p: 0.5 }}
@@ -109,6 +111,9 @@ export function SourcesStage() {
     ),
   });
   const model = useDataTable({ name: 'sources', columns, rows: found, keyOf: ({ source }) => source.id });
+  useEffect(() => {
+    listed.current = model.rows.map(({ source }) => source.id);
+  }, [model.rows]);
   const remove = (): void => {
     const ids = new Set(chosen.map((source) => source.id));
     const used = clips.filter((clip) => ids.has(clip.sourceId)).length;
@@ -116,7 +121,7 @@ export function SourcesStage() {
       `Remove ${count(ids.size, 'source')}${used > 0 ? ` and ${count(used, 'clip')}` : ''}`,
       (project) => removeSources(project, ids),
     );
-    setChosenIds(new Set());
+    setChosen([]);
   };
   return (
     <DropArea label="Drop to bring these files in" onFiles={(files) => void session.addFiles(files)}>
@@ -147,7 +152,7 @@ export function SourcesStage() {
         <Button color="inherit" disabled={chosen.length === 0} onClick={() => setLevelling(true)}>
           Level…
         </Button>
-        <CombineMenu chosen={chosen} onDone={() => setChosenIds(new Set())} />
+        <CombineMenu chosen={chosen} onDone={() => setChosen([])} />
         <Button color="inherit" disabled={chosen.length === 0} onClick={remove}>
           Remove
         </Button>

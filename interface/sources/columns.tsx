@@ -69,7 +69,8 @@ interface Drawing {
   /** Over which waveforms are marked, dBTP. */
   readonly limitDbtp: number;
   readonly isChosen: (id: Id) => boolean;
-  readonly onChoose: (id: Id, chosen: boolean) => void;
+  /** @param toHere all from the last one to this one */
+  readonly onChoose: (id: Id, chosen: boolean, toHere: boolean) => void;
   readonly isOpen: (id: Id) => boolean;
   readonly onOpen: (id: Id, open: boolean) => void;
   /** Over the boxes that choose: chooses all. */
@@ -86,7 +87,9 @@ export function sourceColumns(drawing: Drawing): DataColumn<SourceRow>[] {
         <Checkbox
           size="small"
           checked={isChosen(source.id)}
-          onChange={(event) => onChoose(source.id, event.target.checked)}
+          onChange={({ target, nativeEvent }) =>
+            onChoose(source.id, target.checked, (nativeEvent as MouseEvent).shiftKey)
+          }
           slotProps={{ input: { 'aria-label': `Choose ${source.name}` } }}
           sx={{ p: 0.5 }}
         />

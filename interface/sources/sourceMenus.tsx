@@ -8,35 +8,33 @@ import MenuItem from '@mui/material/MenuItem';
 import { useMemo, useState } from 'react';
 import { commonName, inChannelOrder } from '@/core/audio/channelNames';
 import { DECLARABLE, type Layout } from '@/core/audio/layout';
-import { appendSources } from '@/core/programme/edits/clips';
-import type { Id, Source } from '@/core/programme/model';
+import type { TimeRange } from '@/core/loudness/levelTrack';
+import { appendSources, placeSource, trackEnd } from '@/core/programme/edits/clips';
+import type { Source, Track } from '@/core/programme/model';
 import { count } from '@/core/text/words';
 import { ROLE_NAMES } from '../parts/words';
 import { newId } from '../session/newId';
 import { useProject, useSession } from '../session/SessionContext';
 
-/** Places the chosen sources one after the other at the end of a track. */
-export function PlaceMenu({ chosen }: { chosen: readonly Source[] }) {
-  const session = useSession();
+/** A button that asks for a track. */
+function TrackMenu(props: {
+  readonly label: string;
+  readonly disabled?: boolean;
+  readonly onTrack: (track: Track) => void;
+}) {
+  const { label, disabled = false, onTrack } = props;
   const { tracks } = useProject();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const place = (trackId: Id, trackName: string): void => {
-    setAnchor(null);
-    const placements = chosen.map((source) => ({ clipId: newId(), sourceId: source.id }));
-    session.do(`Place ${count(placements.length, 'clip')} on ${trackName}`, (project) =>
-      appendSources(project, trackId, placements),
-    );
-  };
   return (
     <>
       <Button
         variant="outlined"
-        disabled={chosen.length === 0}
+        disabled={disabled || tracks.length === 0}
         startIcon={<PlaceIcon />}
         aria-haspopup="menu"
         onClick={(event) => setAnchor(event.currentTarget)}
       >
-        Place end to end on…
+        {label}
       </Button>
       <Menu
         anchorEl={anchor}
@@ -45,7 +43,13 @@ export function PlaceMenu({ chosen }: { chosen: readonly Source[] }) {
         slotProps={{ list: { dense: true } }}
       >
         {tracks.map((track) => (
-          <MenuItem key={track.id} onClick={() => place(track.id, track.name)}>
+          <MenuItem
+            key={track.id}
+            onClick={() => {
+              setAnchor(null);
+              onTrack(track);
+            }}
+          >
             {track.name}
             <Box component="span" sx={{ ml: 2, color: 'text.secondary', fontSize: 12 }}>
               {ROLE_NAMES[track.role]}
@@ -54,6 +58,41 @@ export function PlaceMenu({ chosen }: { chosen: readonly Source[] }) {
         ))}
       </Menu>
     </>
+  );
+}
+
+/** Places the chosen sources one after the other at the end of a track. */
+export function PlaceMenu({ chosen }: { chosen: readonly Source[] }) {
+  const session = useSession();
+  return (
+    <TrackMenu
+      label="Place end to end on…"
+      disabled={chosen.length === 0}
+      onTrack={({ id, name }) => {
+        const placements = chosen.map((source) => ({ clipId: newId(), sourceId: source.id }));
+        session.do(`Place ${count(placements.length, 'clip')} on ${name}`, (project) =>
+          appendSources(project, id, placements),
+        );
+      }}
+    />
+  );
+}
+
+/** Places the part of a source that was measured at the end of a track. */
+export function PlacePart({ source, part }: { source: Source; part: TimeRange }) {
+  const session = useSession();
+  return (
+    <TrackMenu
+      label="Place the part on…"
+      onTrack={({ id: trackId, name }) =>
+        session.do(`Place a part of ${source.name} on ${name}`, (project) =>
+          placeSource(project, {
+            ...{ clipId: newId(), sourceId: source.id, trackId, part },
+            start: trackEnd(project, trackId),
+          }),
+        )
+      }
+    />
   );
 }
 

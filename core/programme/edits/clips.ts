@@ -1,4 +1,5 @@
 import { rateConverter } from '@/core/audio/resample';
+import type { TimeRange } from '@/core/loudness/levelTrack';
 import { clipEnd, PLAIN_CLIP, type Clip, type Id, type Project, type Source } from '../model';
 
 /** Length of a whole source in programme frames. */
@@ -16,21 +17,34 @@ export function trackEnd(project: Project, trackId: Id): number {
   );
 }
 
-/** Makes one clip of a whole source. */
-export function placeSource(
-  project: Project,
-  spec: { readonly clipId: Id; readonly sourceId: Id; readonly trackId: Id; readonly start: number },
-): Project {
+/** What a clip is made of, and where it is put. */
+interface Placement {
+  readonly clipId: Id;
+  readonly sourceId: Id;
+  readonly trackId: Id;
+  /** Programme frames. */
+  readonly start: number;
+  /** A part of the source, seconds of it; all of it when left out. */
+  readonly part?: TimeRange | null;
+}
+
+/** Makes one clip of a source, or of a part of it. */
+export function placeSource(project: Project, spec: Placement): Project {
   const source = project.sources.find((candidate) => candidate.id === spec.sourceId);
   if (!source || !project.tracks.some((track) => track.id === spec.trackId)) return project;
+  const whole = sourceLength(source, project.sampleRate);
+  const frame = (seconds: number): number =>
+    Math.max(0, Math.min(whole, Math.round(seconds * project.sampleRate)));
+  const from = spec.part ? Math.min(frame(spec.part.from), whole - 1) : 0;
+  const to = spec.part ? Math.max(from + 1, frame(spec.part.to)) : whole;
   const clip: Clip = {
     id: spec.clipId,
     trackId: spec.trackId,
     sourceId: source.id,
     name: source.name.replace(/\.[^.]+$/, ''),
     start: Math.max(0, Math.round(spec.start)),
-    length: sourceLength(source, project.sampleRate),
-    sourceStart: 0,
+    length: to - from,
+    sourceStart: from,
     ...PLAIN_CLIP,
     trimDb: source.trimDb,
   };

@@ -8,9 +8,12 @@ import { partFigures, type TimeRange } from '@/core/loudness/levelTrack';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import { clock, figure } from '@/core/text/figures';
 import { parseRange } from '@/core/text/timeEntry';
+import type { Source } from '@/core/programme/model';
+import { PlacePart } from '../sourceMenus';
 import { useTyped } from '../../editing/useTyped';
 
 interface Props {
+  readonly source: Source;
   readonly sound: SoundMeasurement;
   readonly seconds: number;
   readonly part: TimeRange | null;
@@ -43,7 +46,7 @@ function End({ label, shown, take }: EndProps) {
 }
 
 /** The figures of a part of a source: dragged out on the trace, or typed. */
-export function PartFigures({ sound, seconds, part, moving, onPart }: Props) {
+export function PartFigures({ source, sound, seconds, part, moving, onPart }: Props) {
   const found = useMemo(() => (part && !moving ? partFigures(sound, part) : null), [sound, part, moving]);
   const end = String(seconds);
   /** @param otherwise the other end, where the two would be the wrong way round */
@@ -80,6 +83,7 @@ export function PartFigures({ sound, seconds, part, moving, onPart }: Props) {
             {figure(found.maxShortTermLufs)}, max momentary {figure(found.maxMomentaryLufs)} LUFS, range{' '}
             {figure(found.loudnessRangeLu)} LU, true peak {figure(found.truePeakDbtp)} dBTP
           </Box>
+          {part && <PlacePart source={source} part={part} />}
           <Button color="inherit" onClick={() => onPart(null)}>
             Clear
           </Button>

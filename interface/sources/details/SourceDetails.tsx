@@ -260,7 +260,14 @@ export function SourceDetails({ source, sound }: { source: Source; sound: SoundM
             >
               {playing ? 'Stop' : part ? 'Play part' : 'Play'}
             </Button>
-            <PartFigures sound={sound} seconds={seconds} part={part} moving={moving} onPart={setPart} />
+            <PartFigures
+              source={source}
+              sound={sound}
+              seconds={seconds}
+              part={part}
+              moving={moving}
+              onPart={setPart}
+            />
           </Box>
           <Box sx={{ display: 'flex', gap: 3, mt: 1.25, alignItems: 'flex-start' }}>
             <Facts facts={[...fileFacts(source), ...soundFacts(sound).slice(0, 4)]} />
