@@ -9,7 +9,7 @@ export default function ErrorPage({ error, reset }: { error: Error; reset: () =>
   return (
     <main style={{ display: 'grid', placeItems: 'center', height: '100dvh', textAlign: 'center' }}>
       <div>
-        <Typography variant="h1">Something went wrong on this page</Typography>
+        <Typography variant="h1">This page stopped with an error</Typography>
         <Typography sx={{ my: 1.5 }}>Your project is saved as of its last step. ({error.message})</Typography>
         <Box sx={{ display: 'flex', gap: 1, justifyContent: 'center' }}>
           <Button variant="contained" onClick={reset}>

@@ -107,7 +107,7 @@ export function benchBrowser(path: string, minutes: number): Promise<string[]> {
       if (typeof reading === 'number')
         lines.push(`  measuring to reading the Blob alone ${((measured - began) / reading).toFixed(2)} : 1`);
       else lines.push(`  the Blob could not be read alone: ${reading}`);
-      await (await page.find('[aria-label="Choose all sources"]')).click();
+      await (await page.find('[aria-label="Select all sources"]')).click();
       await page.press('Place end to end on');
       let start = performance.now();
       await page.press('Dialogue');

@@ -148,7 +148,7 @@ function framesOf(project: Project, range: TimeRange | null): [from: number, to:
   throw new FileError(
     'rangeOutside',
     `The range begins at ${clock(from / sampleRate)}, but the programme is ${clock(end / sampleRate)} long.`,
-    'Choose a range within the programme.',
+    'Select a range within the programme.',
   );
 }
 

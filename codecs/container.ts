@@ -236,7 +236,7 @@ export async function openContainer(source: ByteSource, kind: FileKind, index: n
       throw new AudioFileError(
         'noSuchTrack',
         `The file has no sound number ${index + 1}; it has ${tracks.map(({ label }, i) => `${i + 1}: ${label}`).join('; ')}.`,
-        'Choose one of these.',
+        'Select one of these.',
       );
     }
     const codec = await track.getCodec();

@@ -43,7 +43,7 @@ function framesOf({ from, to }: TimeRange, sampleRate: number, frames: number): 
   throw new AudioFileError(
     'rangeOutside',
     `The range begins at ${clock(from)}, but the sound is ${clock(frames / sampleRate)} long.`,
-    'Choose a range within the sound.',
+    'Select a range within the sound.',
   );
 }
 

@@ -103,7 +103,7 @@ describe('in both themes', () => {
     expect(await serious()).toEqual([]);
     await page.press('Lanes');
     for (const [open, there] of [
-      ['Programme settings', '[aria-label="Begins at"], [aria-label="Programme settings"] h2'],
+      ['Programme settings', '[aria-label="Start timecode"], [aria-label="Programme settings"] h2'],
       ['Commands', '[aria-label=Commands] input'],
     ] as const) {
       await page.press(open);

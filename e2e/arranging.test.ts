@@ -25,7 +25,7 @@ describe('arranging', () => {
       files.wav('c.wav', tone(-33)),
     );
     await page.until('three sources', async () => (await page.all('[data-source]')).length === 3);
-    await (await page.find('[aria-label="Choose all sources"]')).click();
+    await (await page.find('[aria-label="Select all sources"]')).click();
     await page.press('Place end to end on');
     await page.press('Dialogue');
     await page.press('Programme');
@@ -50,14 +50,14 @@ describe('arranging', () => {
     const louder = await integrated();
     expect(louder).toBeGreaterThan(before + 2);
     await page.type('Name of the group', 'Pair\n');
-    await page.press('Take apart');
+    await page.press('Ungroup');
     await page.measured();
     expect(await integrated()).toBeCloseTo(louder, 6);
     expect((await page.clipLevel('b')).gain).toBe(6);
     await press(Key.ESCAPE);
     await (await page.clip('b')).click();
     expect(await chosen()).toBe(1);
-    for (const step of ['Take apart', 'Rename group', 'Change gain', 'Group 2 clips'])
+    for (const step of ['Ungroup', 'Rename group', 'Change gain', 'Group 2 clips'])
       await page.press(`Undo: ${step}`);
     await page.measured();
     expect(await integrated()).toBeCloseTo(before, 6);
@@ -136,15 +136,15 @@ describe('arranging', () => {
     const { page } = stage;
     await page.measured();
     const before = await integrated();
-    await page.press('Move everything');
-    const slider = await page.find('[aria-label="Move everything by"]');
+    await page.press('Offset all gains');
+    const slider = await page.find('[aria-label="Offset all gains by"]');
     for (let i = 0; i < 20; i++) await slider.sendKeys(Key.ARROW_LEFT);
     await page.until('the figures to move', async () => Math.abs((await integrated()) - (before - 2)) < 1e-6);
     await page.press('Move by −2.0 dB');
-    await page.button('Undo: Move everything by −2.0 dB');
+    await page.button('Undo: Offset all gains by −2.0 dB');
     await page.measured();
     expect(await integrated()).toBeCloseTo(before - 2, 6);
-    await page.press('Undo: Move everything');
+    await page.press('Undo: Offset all gains');
   });
 
   it('markers are put, named and moved; time is counted as the project says', async () => {
@@ -236,7 +236,7 @@ describe('a clip shorter than 400 ms', () => {
     await page.until('two sources', async () => (await page.all('[data-source]')).length === 2);
     // Under full scale, but over the target's ceiling: marked as that, as it is in the lanes.
     expect(await page.text('[data-source="hit.wav"] [data-figure=truePeakDbtp]')).toMatch(/over/);
-    await (await page.find('[aria-label="Choose all sources"]')).click();
+    await (await page.find('[aria-label="Select all sources"]')).click();
     await page.press('Place end to end on');
     await page.press('Dialogue');
     await page.press('Programme');

@@ -17,9 +17,9 @@ describe('auditing a finished file', () => {
       /\+6\.\d\d dB brings it to −23\.0 LUFS with a true peak of −\d+\.\d dBTP\./,
     );
     expect((await page.dial('integrated')).state).toBe('under');
-    await page.press('Mend it');
-    await page.find('section[aria-label="The mended file"] [data-verdict=true]');
-    const name = (await page.text('section[aria-label="The mended file"] h2')).trim();
+    await page.press('Correct it');
+    await page.find('section[aria-label="The corrected file"] [data-verdict=true]');
+    const name = (await page.text('section[aria-label="The corrected file"] h2')).trim();
     expect(name).toMatch(/^feature final \+6\.\d\d dB\.wav$/);
     await page.press('Save file');
     const figures = await figuresOfBytes(await page.saved(name));
@@ -39,7 +39,7 @@ describe('auditing a finished file', () => {
     x[100_000] = 0.99;
     await page.upload(files.wav('one click.wav', [x]));
     expect(await advice('cannot')).toMatch(
-      /Gain alone cannot mend it\. .* the true peak reaches −1\.0 dBTP; integrated would still be \d+\.\d LU under\./,
+      /Gain alone cannot fix it\. .* the true peak reaches −1\.0 dBTP; integrated would still be \d+\.\d LU under\./,
     );
   });
 

@@ -64,13 +64,13 @@ describe('a cut of an edit system', () => {
     const [hut, gate] = await Promise.all(['hut', 'gate'].map((name) => page.clip(name)));
     expect(await hut!.getAttribute('aria-label')).toMatch(/hut, Hut, at 0:00\.0, 0:04\.0 long/);
     expect(await gate!.getAttribute('aria-label')).toMatch(/gate, Hut, at 0:05\.0, 0:04\.0 long/);
-    await page.button('Undo: Place the cut reel.otio');
+    await page.button('Undo: Place timeline reel.otio');
   });
 
   it('tells which of its clips make it loud, together 100 %', async () => {
     const { page } = stage;
     await page.measured();
-    await page.press('Work out shares');
+    await page.press('Calculate shares');
     const shares = await page.until('the shares', async () => {
       const rows = await page.all('[aria-label="Shares by loudest clips"] [data-share]');
       return (
@@ -136,7 +136,7 @@ describe('a cut of an edit system', () => {
     await page.until('the reason', async () =>
       /Line 3 of the list cannot be read/.test(await page.text('[data-cut="torn.edl"]')),
     );
-    await page.press('Put aside');
+    await page.press('Discard');
     expect(await page.all('[data-source]')).toHaveLength(3);
     expect(await page.errors()).toEqual([]);
   });

@@ -52,7 +52,7 @@ describe('cutting', () => {
     await page.newProject();
     await page.upload(files.wav('bell.wav', tones([{ dbfs: -26, seconds: 8 }], 48_000, 2)));
     await page.find('[data-source]');
-    await (await page.find('[aria-label="Choose all sources"]')).click();
+    await (await page.find('[aria-label="Select all sources"]')).click();
     await page.press('Place end to end on');
     await page.press('Dialogue');
     await page.press('Programme');
@@ -127,11 +127,11 @@ describe('levels beside the gain of clips', () => {
       const [now] = await clips();
       return Math.abs(now!.lufs - clip!.lufs + 4) < 1e-6 && now!.gain === clip!.gain;
     });
-    await page.press('Move everything');
+    await page.press('Offset all gains');
     await page.type('All tracks by', `1.5${Key.ENTER}`);
     await page.measured();
     expect(await integrated()).toBeCloseTo(before - 2.5, 5);
-    await page.press('Undo: Move everything by +1.5 dB');
+    await page.press('Undo: Offset all gains by +1.5 dB');
     await page.type('Gain of track Dialogue in dB', `99${Key.ENTER}`);
     await page.until('what is accepted', async () =>
       /Track gain is a number from −48 to \+48 dB/.test(await page.tooltips()),
@@ -156,7 +156,7 @@ describe('levels beside the gain of clips', () => {
     const { page } = stage;
     const before = await clips();
     await page.press('Sources');
-    await (await page.find('[aria-label="Choose bell.wav"]')).click();
+    await (await page.find('[aria-label="Select bell.wav"]')).click();
     await page.press('Trim…');
     await page.type('Trim of bell.wav', `3${Key.ENTER}`);
     expect(await page.text('[data-source="bell.wav"]')).toMatch(/trim \+3\.0 dB/);
@@ -177,9 +177,9 @@ describe('levels beside the gain of clips', () => {
     await page.press('Sources');
     await page.upload(files.wav('low.wav', tones([{ dbfs: -41, seconds: 4 }], 48_000, 2)));
     await page.find('[data-source="low.wav"]');
-    await (await page.find('[aria-label="Choose low.wav"]')).click();
+    await (await page.find('[aria-label="Select low.wav"]')).click();
     await page.press('Level…');
-    await page.type('Goal (LUFS)', '-25');
+    await page.type('Target level (LUFS)', '-25');
     await page.until('the sentence', async () =>
       /−41\.0 LUFS, to −25\.0 LUFS: \+16\.0 dB/.test(await page.text('[data-proposal="low.wav"]')),
     );

@@ -18,8 +18,8 @@ async function selectTrack(name: string): Promise<void> {
 async function levelChosen(goal: string, mode: 'Each' | 'Together'): Promise<void> {
   await stage.page.press('Level ', "self::button and ancestor::*[@role='toolbar']");
   await stage.page.find('[role=table][aria-label=Proposal]');
-  await stage.page.pick('How', mode === 'Each' ? 'Each by itself' : 'All together');
-  await stage.page.type('Goal (LUFS)', goal);
+  await stage.page.pick('Mode', mode === 'Each' ? 'Each by itself' : 'All together');
+  await stage.page.type('Target level (LUFS)', goal);
   await stage.page.press('Apply');
   await stage.page.measured();
 }

@@ -238,8 +238,8 @@ describe('the plan', () => {
       async () => (await page.attribute('[data-plan-shift]', 'data-plan-shift')) !== '',
     );
     const told = await page.text('[data-plan-shift]');
-    await page.press('Carry out');
-    await page.button('Undo: Carry out the plan Speech first');
+    await page.press('Apply plan');
+    await page.button('Undo: Apply plan Speech first');
     await page.measured();
     const integrated = await page.dial('integrated');
     const predicted = Number(/Integrated −(\d+\.\d) LUFS/.exec(told)![1]);
@@ -254,7 +254,7 @@ describe('the plan', () => {
     for (const step of await page.all('[data-plan-part] [data-step]'))
       expect(await step.getText()).toMatch(/all stand there already|no clips/);
     await page.press('Close');
-    await page.press('Undo: Carry out');
+    await page.press('Undo: Apply plan');
     await page.measured();
     expect(await page.dial('integrated')).toEqual(before);
     expect(await page.errors()).toEqual([]);
@@ -264,7 +264,7 @@ describe('the plan', () => {
     const { page, files } = stage;
     await page.press('Plan…');
     await (await page.find('[data-plan]')).click();
-    await page.choose('Keep as');
+    await page.choose('Save as…');
     await page.type('Name of the plan', 'Night radio\n');
     await page.find('[data-plan="Night radio"]');
     await (await page.find('[data-plan]')).click();

@@ -71,8 +71,8 @@ describe('bringing sound in', () => {
 describe('laying out', () => {
   it('places several sources end to end, as one step', async () => {
     const { page } = stage;
-    await (await page.find('[aria-label="Choose soft.wav"]')).click();
-    await (await page.find('[aria-label="Choose hot.wav"]')).click();
+    await (await page.find('[aria-label="Select soft.wav"]')).click();
+    await (await page.find('[aria-label="Select hot.wav"]')).click();
     await page.press('Place end to end on');
     await page.press('Dialogue');
     await page.press('Programme');
@@ -164,7 +164,7 @@ describe('setting gain', () => {
 
   it('resets to as recorded, and back by undo', async () => {
     const { page } = stage;
-    await page.press('Reset to as recorded');
+    await page.press('Reset gain');
     expect(await gains()).toEqual([0, 0]);
     await page.press('Undo: Reset gain of 2 clips');
     expect(await gains()).toEqual([7, -3]);
@@ -216,7 +216,7 @@ describe('nothing is lost', () => {
   it('taking a source out takes its clips along; undo brings both back', async () => {
     const { page } = stage;
     await page.press('Sources');
-    await (await page.find('[aria-label="Choose surround.wav"]')).click();
+    await (await page.find('[aria-label="Select surround.wav"]')).click();
     await page.press('Remove');
     expect(await page.all('[data-source]')).toHaveLength(4);
     await page.press('Undo: Remove 1 source and 1 clip');

@@ -79,7 +79,7 @@ describe('every format through the real interface', () => {
 
   it('a compressed file can be placed, and sounds in the programme as it measured', async () => {
     const { page } = stage;
-    await (await page.find('[aria-label="Choose sound.mp3"]')).click();
+    await (await page.find('[aria-label="Select sound.mp3"]')).click();
     await page.press('Place end to end on');
     await page.press('Dialogue');
     await page.press('Programme');
@@ -94,9 +94,9 @@ describe('every format through the real interface', () => {
     await page.open('/audit');
     await page.upload(fixture('sound.opus'));
     await page.find('[data-mend=gain]');
-    await page.press('Mend it');
-    await page.find('section[aria-label="The mended file"] [data-verdict=true]');
-    const name = (await page.text('section[aria-label="The mended file"] h2')).trim();
+    await page.press('Correct it');
+    await page.find('section[aria-label="The corrected file"] [data-verdict=true]');
+    const name = (await page.text('section[aria-label="The corrected file"] h2')).trim();
     await page.press('Save file');
     expect((await figuresOfBytes(await page.saved(name))).integratedLufs).toBeCloseTo(-23, 3);
   });
@@ -205,8 +205,8 @@ describe('a source in detail', () => {
     await page.upload(files.wav('ridge.R.wav', [sides[1]!]), files.wav('ridge.L.wav', [sides[0]!]));
     await page.until('both', async () => (await page.all('[data-source^="ridge"]')).length === 2);
     for (const name of ['ridge.R.wav', 'ridge.L.wav'])
-      await (await page.find(`[aria-label="Choose ${name}"]`)).click();
-    await page.press('Put together as');
+      await (await page.find(`[aria-label="Select ${name}"]`)).click();
+    await page.press('Merge to multichannel as');
     await page.press('stereo');
     const measured = await rowFigure('ridge stereo');
     expect(measured).toBeCloseTo((await figuresOfBytes(readFileSync(whole))).integratedLufs!, 6);

@@ -33,7 +33,7 @@ describe('keys act on what is selected, whatever has the focus', () => {
     await page.newProject();
     await page.upload(files.wav('tone.wav', tone(-30)));
     await page.find('[data-source="tone.wav"] [data-figure=integratedLufs]');
-    await (await page.find('[aria-label="Choose tone.wav"]')).click();
+    await (await page.find('[aria-label="Select tone.wav"]')).click();
     await page.press('Place end to end on');
     await page.press('Dialogue');
     await page.press('Programme');

@@ -42,7 +42,7 @@ describe('a drag that Escape cancels changes nothing', () => {
     await page.newProject();
     await page.upload(files.wav('low.wav', tone(-40)), files.wav('high.wav', tone(-20)));
     await page.until('two sources', async () => (await page.all('[data-source]')).length === 2);
-    await (await page.find('[aria-label="Choose all sources"]')).click();
+    await (await page.find('[aria-label="Select all sources"]')).click();
     await page.press('Place end to end on');
     await page.press('Dialogue');
     await page.press('Programme');
@@ -176,7 +176,7 @@ describe('every proposal', () => {
     const { page } = stage;
     await page.type('Find', Key.BACK_SPACE);
     await page.until('both rows', async () => (await page.all('[data-source]')).length === 2);
-    await (await page.find('[aria-label="Choose all sources"]')).click();
+    await (await page.find('[aria-label="Select all sources"]')).click();
     await page.press('Level…');
     await page.find('[data-proposal="low.wav"]');
     await page.press('Gain of low.wav');

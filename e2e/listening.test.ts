@@ -20,7 +20,7 @@ describe('listening', () => {
       files.wav('b.wav', tones([{ dbfs: -25, seconds: 3 }], 44_100, 1), 44_100),
     );
     await page.until('both sources', async () => (await page.all('[data-source]')).length === 2);
-    await (await page.find('[aria-label="Choose all sources"]')).click();
+    await (await page.find('[aria-label="Select all sources"]')).click();
     await page.press('Place end to end on');
     await page.press('Dialogue');
     await page.press('Programme');
@@ -105,7 +105,7 @@ describe('listening to a part, and to what was before', () => {
       .perform();
     const length = Number(/0:0(\d\.\d)/.exec(await page.text('[data-range-length]'))?.[1]);
     expect(length).toBeGreaterThan(0.5);
-    await page.press('Repeat the range');
+    await page.press('Loop the range');
     await page.press('Play');
     // Having come back to its beginning once, it went through its end.
     let last = 0;
@@ -117,7 +117,7 @@ describe('listening to a part, and to what was before', () => {
     });
     expect(await playing()).toBe(true);
     await page.press('Stop');
-    await page.press('Forget the range');
+    await page.press('Clear range');
     expect(await page.all('[data-range]')).toHaveLength(0);
   });
 
@@ -153,7 +153,7 @@ describe('listening to a part, and to what was before', () => {
     const { page } = stage;
     await page.measured();
     const before = (await page.dial('integrated')).value;
-    await page.press('Move everything');
+    await page.press('Offset all gains');
     await page.type('All tracks by (dB)', '-7\n');
     await page.measured();
     expect((await page.dial('integrated')).value).toBeCloseTo(before - 7, 1);

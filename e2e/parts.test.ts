@@ -62,7 +62,7 @@ describe('a part of a clip', () => {
     await page.newProject();
     await page.upload(files.wav('argument.wav', shouted()));
     await page.find('[data-source="argument.wav"] [data-figure=integratedLufs]');
-    await (await page.find('[aria-label="Choose argument.wav"]')).click();
+    await (await page.find('[aria-label="Select argument.wav"]')).click();
     await page.press('Place end to end on');
     await page.press('Dialogue');
     await page.press('Programme');
@@ -175,7 +175,7 @@ describe('a part of a clip', () => {
     await page.until('the part to be lower', async () => (await field()) < before - 20 / perLu + 0.2);
     expect((await page.clipLevel('argument')).gain).toBe(0);
     await page.press('Undo: Part of argument to');
-    await page.press('Forget the range');
+    await page.press('Clear range');
     await page.clipLevel('argument');
     await page.driver.actions().move(at).press().release().perform();
     await page.find('[data-range-length]');
@@ -210,7 +210,7 @@ describe('a part of a clip', () => {
       /; 1 part by a gain of its own$|; 2 parts by a gain of their own$/,
     );
     await page.press('Level all clips…');
-    await page.pick('Level', '1 stale clip');
+    await page.pick('Apply to', '1 stale clip');
     await page.press('Apply 1 gain');
     await page.until(
       'it to be right again',
@@ -235,7 +235,7 @@ describe('sets', () => {
     await page.press('Details of inside a.wav');
     expect(await page.text('[data-details="inside a.wav"]')).toMatch(/Folder\s+day one/);
     for (const name of ['inside a.wav', 'outside a.wav', 'outside b.wav'])
-      await (await page.find(`[aria-label="Choose ${name}"]`)).click();
+      await (await page.find(`[aria-label="Select ${name}"]`)).click();
     await page.press('Place end to end on');
     await page.press('Dialogue');
     await page.press('Programme');
@@ -247,15 +247,15 @@ describe('sets', () => {
       );
     await gains();
     await page.press('Level all clips…');
-    await page.pick('How', 'Together by folder');
+    await page.pick('Mode', 'Together by folder');
     await page.press('Apply 3 gains');
     const [inside, outside, other] = await gains();
     expect(inside).toBeCloseTo(outside!, 9);
     expect(other).not.toBeCloseTo(outside!, 3);
     await page.press('Undo: Level 3 clips together');
     await page.press('Level all clips…');
-    await page.pick('How', 'Together by name');
-    await page.type('Names, one set each', 'outside');
+    await page.pick('Mode', 'Together by name');
+    await page.type('Names, one per set', 'outside');
     await page.press('Apply 3 gains');
     const [alone, one, two] = await gains();
     expect(one).toBeCloseTo(two!, 9);
@@ -269,9 +269,9 @@ describe('sets', () => {
       .keyUp(Key.CONTROL)
       .perform();
     await page.type('Set, to level together', 'Guest' + Key.ENTER);
-    await page.button('Undo: Put 2 clips in the set Guest');
+    await page.button('Undo: Add 2 clips to set Guest');
     await page.press('Level 2 clips…');
-    await page.pick('How', 'Together by set');
+    await page.pick('Mode', 'Together by set');
     await page.press('Apply 2 gains');
     const [guest, , alsoGuest] = await gains();
     expect(guest).toBeCloseTo(alsoGuest!, 9);
@@ -332,7 +332,7 @@ describe('gains set by hand', () => {
       'the shift to be known',
       async () => (await page.attribute('[data-plan-shift]', 'data-plan-shift')) !== '',
     );
-    await page.press('Carry out');
+    await page.press('Apply plan');
     await page.measured();
     expect((await page.clipLevel('narrator-1-last-car')).gain).toBe(-9);
     expect((await page.clipLevel('mechanic-the-spoon')).gain).not.toBe(-9);

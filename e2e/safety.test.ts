@@ -215,7 +215,7 @@ describe('a cut whose media share a name', () => {
     );
     await page.pick('Which take.wav?', 'take.wav');
     await page.press('Place 1 clip');
-    await page.button('Undo: Place the cut reel.otio');
+    await page.button('Undo: Place timeline reel.otio');
   });
 
   it('with data thousands of levels deep is read', async () => {
@@ -246,7 +246,7 @@ describe('a file that is written', () => {
       layout,
     );
     await page.upload(three);
-    await page.press('Mend it');
+    await page.press('Correct it');
     await page.press('Save file');
     const cells = await page.all('[data-compare="integratedLufs"] td');
     expect(Number(await cells[1]!.getAttribute('data-value'))).toBeCloseTo(-23, 1);
@@ -274,6 +274,6 @@ describe('a file that is written', () => {
       ),
     );
     expect(await page.text('[data-disagrees]')).toMatch(/does not measure what was predicted/);
-    await page.button('Save it all the same');
+    await page.button('Save anyway');
   });
 });

@@ -45,7 +45,7 @@ try {
   await page.press('Go to mechanic-the-spoon');
   await picture('parts');
   await page.press('Close');
-  await page.press('Forget the range');
+  await page.press('Clear range');
   await page.press('Plan…');
   await page.until(
     'the shift to be known',
@@ -57,7 +57,7 @@ try {
   await page.press('Actions for track Other voices');
   await page.press('Select its');
   await page.press('Level 3 clips');
-  await page.type('Goal (LUFS)', '-20');
+  await page.type('Target level (LUFS)', '-20');
   await picture('level');
   await page.press('Sources');
   await page.find('[data-source]');
@@ -75,8 +75,8 @@ try {
   await page.open('/audit');
   await page.upload(join(import.meta.dirname, '../public/demo/music-frostline-theme.wav'));
   await page.find('[data-mend]');
-  await page.press('Mend it');
-  await page.find('section[aria-label="The mended file"]');
+  await page.press('Correct it');
+  await page.find('section[aria-label="The corrected file"]');
   await picture('audit');
   await page.open('/projects');
   await page.find('table');

@@ -58,15 +58,15 @@ describe('the shelf of projects', () => {
     await page.until('it to be back', async () => (await names()).includes('Night ferry, copy'));
     await page.press('Actions for Night ferry, copy');
     await page.press('Delete');
-    await page.press('Delete for good');
+    await page.press('Delete permanently');
     expect(await page.text('section[aria-label=Bin]')).toMatch(/go for good/);
     await page.press('Keep');
-    await page.press('Put back');
+    await page.press('Restore');
     await page.until('it to be back', async () => (await names()).includes('Night ferry, copy'));
     await page.press('Actions for Night ferry, copy');
     await page.press('Delete');
-    await page.press('Delete for good…');
-    await page.press('Delete for good');
+    await page.press('Delete permanently…');
+    await page.press('Delete permanently');
     await page.until(
       'the bin to be empty',
       async () => (await page.all('section[aria-label=Bin]')).length === 0,

@@ -76,7 +76,7 @@ export function farPart({
   return overLu > EVEN_LU ? { at, overLu } : null;
 }
 
-/** What is worth a second look when a clip gets a gain. */
+/** What is to check when a clip gets a gain. */
 export function warningsOf(
   { id, gain, measurement }: Measured,
   gainAfterDb: number,
@@ -89,11 +89,11 @@ export function warningsOf(
   if (request.floorLufs !== null && change > 0 && floor !== null && floor > request.floorLufs)
     warnings.push(`Its noise floor comes up to ${withUnit(floor, 'LUFS')}.`);
   if (Math.abs(change) > SANE_DB)
-    warnings.push(`${signed(change)} dB is a great deal: check that it is the right one.`);
+    warnings.push(`${signed(change)} dB is a lot: check that this is the right clip.`);
   const far = farPart(measurement);
   if (far)
     warnings.push(
-      `The three seconds at ${place(id, far.at)} are ${withUnit(far.overLu, 'LU')} over all of it: a gain on that part would serve better.`,
+      `The three seconds at ${place(id, far.at)} are ${withUnit(far.overLu, 'LU')} over all of it: a gain on that part only would work better.`,
     );
   return warnings;
 }

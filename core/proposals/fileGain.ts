@@ -110,6 +110,6 @@ export function mendOf(measured: Measured, target: Target, exactPeakDbtp: number
     kind: 'cannot',
     gainDb: gain.gainDb,
     after,
-    sentence: `Gain alone cannot mend it. ${first}; ${causes.join(', ')}.`,
+    sentence: `Gain alone cannot fix it. ${first}; ${causes.join(', ')}.`,
   };
 }

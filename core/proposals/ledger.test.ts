@@ -37,7 +37,7 @@ describe('the ledger', () => {
     expect(row.level.lufs).toBeCloseTo(figures.integratedLufs! - 7.5, 6);
     expect(row.level.relative).toBeCloseTo(row.level.lufs! + 23, 9);
     expect(row.headroomDb).toBeCloseTo(-1 - (figures.truePeakDbtp! - 7.5), 9);
-    expect(row.spreadLu).toBeCloseTo(figures.truePeakDbtp! - figures.integratedLufs!, 6);
+    expect(row.plrLu).toBeCloseTo(figures.truePeakDbtp! - figures.integratedLufs!, 6);
     expect(truePeaks[Math.round(row.peakAt! * 10)]).toBe(Math.max(...truePeaks));
     expect(row.noiseFloorLufs).toBeCloseTo(noiseFloor(blocks)! - 7.5, 9);
     expect(ledgerRow(measuredClip(entry.clip, null), EBU_R128)).toMatchObject({

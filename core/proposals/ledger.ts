@@ -28,7 +28,7 @@ export interface LedgerRow {
   /** Up to the ceiling, dB; under 0 past it. */
   readonly headroomDb: number | null;
   /** True peak over loudness, LU. */
-  readonly spreadLu: number | null;
+  readonly plrLu: number | null;
   /** Where the true peak is, seconds of the clip. */
   readonly peakAt: number | null;
   /** With its gain, LUFS. */
@@ -97,7 +97,7 @@ export function ledgerRow(entry: MeasuredClip, target: Target): LedgerRow {
     level,
     recordedLufs: recorded === null ? null : recorded - clip.trimDb - (entry.besidesDb ?? 0),
     headroomDb: truePeakDbtp === null ? null : target.maxTruePeakDbtp - truePeakDbtp,
-    spreadLu: truePeakDbtp === null || lufs === null ? null : truePeakDbtp - lufs,
+    plrLu: truePeakDbtp === null || lufs === null ? null : truePeakDbtp - lufs,
     peakAt: now && now.peakAt,
     noiseFloorLufs: now && now.noiseFloorLufs,
     state,

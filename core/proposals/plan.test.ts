@@ -238,7 +238,7 @@ describe('a plan', () => {
     expect(readPlan(writePlan(SPEECH_FIRST))).toEqual(SPEECH_FIRST);
     const wrong = (change: object): string =>
       JSON.stringify({ ...JSON.parse(writePlan(SPEECH_FIRST)), ...change });
-    expect(readPlan('{')).toEqual({ error: 'This is not a plan: it is no JSON.' });
+    expect(readPlan('{')).toEqual({ error: 'This is not a plan: it is not JSON.' });
     for (const text of [
       wrong({ format: 'other' }),
       wrong({ name: '' }),

@@ -152,7 +152,7 @@ export function stepSentence({ goal, rows, kept, onTop }: PlanStep): string {
       ? `${rows.length === 0 ? 'no clips' : 'all stand there already'}`
       : `${changed.length} of ${rows.length} change`,
     ...(held > 0 ? [`${held} held by the ceiling`] : []),
-    ...(warned > 0 ? [`${warned} worth a second look`] : []),
+    ...(warned > 0 ? [`${warned} to check`] : []),
     ...(skipped > 0 ? [`${skipped} skipped`] : []),
     ...(kept.length > 0 ? [`${kept.length} set by hand and left alone`] : []),
     ...onTop.map((ear) => `${earWords(ear)} on top`),
@@ -180,7 +180,7 @@ export function planProposal(
       const changed = rows.filter((row) => row.gainAfterDb !== row.gainBeforeDb);
       return changed.length === 0 ? project : applyGains(project, gainsOf(changed));
     },
-    step: (_, typed) => `Carry out the plan ${plan.name}${typedWords(typed)}`,
+    step: (_, typed) => `Apply plan ${plan.name}${typedWords(typed)}`,
   };
 }
 

@@ -37,7 +37,7 @@ export function readPlan(text: string): Plan | { readonly error: string } {
   try {
     json = JSON.parse(text);
   } catch {
-    return { error: 'This is not a plan: it is no JSON.' };
+    return { error: 'This is not a plan: it is not JSON.' };
   }
   try {
     const { name, levels } = schema.validateSync(json, { strict: true });

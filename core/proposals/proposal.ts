@@ -98,7 +98,7 @@ export interface ProposalRow extends ProposedRow {
   /** Integrated loudness with the gain proposed. */
   readonly integratedAfter: number | null;
   readonly skipped: SkipReason | null;
-  /** A part of the clip is far over the rest: a gain on that part would serve better. */
+  /** A part of the clip is far over the rest: a gain on that part only would work better. */
   readonly uneven: boolean;
   readonly reason: GainReason;
 }

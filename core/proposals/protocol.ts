@@ -25,7 +25,7 @@ export interface ProposedRow {
   readonly passesCeiling: boolean;
   /** Why it gets no gain. */
   readonly skipped: 'silent' | 'tooShort' | 'notMeasured' | 'noRest' | 'byHand' | 'noSpeech' | null;
-  /** What is worth a second look, each a full sentence. */
+  /** What is to check, each a full sentence. */
   readonly warnings: readonly string[];
   /** The row explained in one sentence. */
   readonly sentence: string;

@@ -18,8 +18,10 @@ export function readNames(text: string): readonly string[] | { readonly error: s
     .map((name) => name.trim())
     .filter(Boolean);
   if (names.length === 0)
-    return { error: 'Type what the names of a set have in common, sets parted by commas: indoors, outdoors' };
-  if (names.length > MOST_NAMES) return { error: `At most ${MOST_NAMES} names, parted by commas` };
+    return {
+      error: 'Type what the names of a set have in common, sets separated by commas: indoors, outdoors',
+    };
+  if (names.length > MOST_NAMES) return { error: `At most ${MOST_NAMES} names, separated by commas` };
   return names;
 }
 

@@ -82,7 +82,11 @@ export const USUAL_MOST_HOURS = 24;
 export function checkedCut(cut: Cut, mostHours: number): Cut {
   const clips = cut.tracks.reduce((sum, track) => sum + track.clips.length, 0);
   if (clips === 0)
-    throw new CutError('empty', 'There is no sound in this cut.', 'Export it again with its audio tracks.');
+    throw new CutError(
+      'empty',
+      'There is no audio in this timeline.',
+      'Export it again with its audio tracks.',
+    );
   if (clips > MOST_CUT_CLIPS)
     throw new CutError('tooLarge', `The cut has over ${MOST_CUT_CLIPS} clips.`, 'Export a part of it.');
   let end = 0;

@@ -230,7 +230,7 @@ export function readOtio(text: string, mostHours = USUAL_MOST_HOURS): Cut {
   try {
     json = JSON.parse(text);
   } catch {
-    throw new CutError('notACut', 'This is not an OpenTimelineIO file: it is no JSON.', HINT);
+    throw new CutError('notACut', 'This is not an OpenTimelineIO file: it is not JSON.', HINT);
   }
   if (!isObject(json) || kindOf(json) === '')
     throw new CutError('notACut', 'This is not an OpenTimelineIO file.', HINT);

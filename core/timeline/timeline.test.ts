@@ -249,7 +249,7 @@ describe('an edit decision list', () => {
       /Line 2 .*00:00:01:30/,
     ],
     ['TITLE: X\n001  R A C 00:00:01:00 00:00:00:00 00:00:00:00 00:00:01:00', 'damaged', /ends before/],
-    ['TITLE: X', 'empty', /no sound/],
+    ['TITLE: X', 'empty', /no audio/],
   ])('%s: refused with the line and the reason', (text, code, message) => {
     expect(() => readEdl(text, rate('25'))).toThrow(message);
     expect(() => readEdl(text, rate('25'))).toThrow(CutError);

@@ -94,7 +94,7 @@ function MendedFile({ audited, mended, target }: { audited: Audited; mended: Men
   return (
     <Box
       component="section"
-      aria-label="The mended file"
+      aria-label="The corrected file"
       sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}
     >
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 2 }}>
@@ -104,12 +104,12 @@ function MendedFile({ audited, mended, target }: { audited: Audited; mended: Men
           startIcon={<SaveIcon />}
           onClick={() => saveBlob(mended.blob, name)}
         >
-          {mended.wrong.length > 0 ? 'Save it all the same' : 'Save file'}
+          {mended.wrong.length > 0 ? 'Save anyway' : 'Save file'}
         </Button>
       </Box>
       <WrongFile wrong={mended.wrong} hint="Lower the target, or report this." />
       <Box sx={panel}>
-        <VerdictView verdict={verdict} of="the mended file, read back" />
+        <VerdictView verdict={verdict} of="the corrected file, read back" />
       </Box>
       <Box>
         <CompareFigures
@@ -172,7 +172,7 @@ export function AuditPage() {
             </TextField>
           )}
           <TargetMenu target={target} onChoose={setTarget} />
-          <PickFiles label={audited ? 'Another file' : 'Choose a file'} multiple={false} onFiles={take} />
+          <PickFiles label={audited ? 'Another file' : 'Select a file'} multiple={false} onFiles={take} />
         </Box>
         {work && <ProgressLine label={work.label} done={work.done} onCancel={cancel} />}
         {failure && <FailureNote message={`${failure.file}: ${failure.message}`} hint={failure.hint} />}
@@ -198,8 +198,8 @@ export function AuditPage() {
                 Drop a finished file here
               </Typography>
               <Box sx={{ mt: 1 }}>
-                Read whether it meets the target, and get the one gain that mends it. It is not kept, and
-                leaves this machine as little as anything else.
+                See whether it meets the target, and the gain that would fix it. The file is not saved and
+                never leaves this machine.
               </Box>
             </Box>
           </Box>
@@ -233,7 +233,7 @@ export function AuditPage() {
                     disabled={work !== null}
                     onClick={() => void mend(audited, advice.gainDb, writeFormat)}
                   >
-                    {advice.kind === 'gain' ? 'Mend it' : 'Apply what gain can do'}:{' '}
+                    {advice.kind === 'gain' ? 'Correct it' : 'Apply the possible gain'}:{' '}
                     {signed(advice.gainDb, 2)} dB
                   </Button>
                 )}

@@ -89,8 +89,8 @@ export function useAudit() {
         setWork(null);
         return true;
       };
-      at('Writing the mended file')(0);
-      const written = await applyGainToFile(pcm, gainDb, format, signal, at('Writing the mended file'));
+      at('Writing the corrected file')(0);
+      const written = await applyGainToFile(pcm, gainDb, format, signal, at('Writing the corrected file'));
       if (!('ok' in written)) {
         if (finish() && 'failure' in written) setFailure({ ...written.failure, file: file.name });
         return;
@@ -98,7 +98,7 @@ export function useAudit() {
       const measured = await measurePool().measureFile(
         written.ok.blob,
         signal,
-        at('Measuring the mended file'),
+        at('Measuring the corrected file'),
         { ...WHOLE_FIRST_SOUND, as: wavChannels(measurement.format.layout).layout },
       );
       if (!finish()) return;

@@ -81,7 +81,7 @@ export function KeyMap({ onClose }: { onClose: () => void }) {
       </Box>
       <Box sx={{ fontSize: 12, color: 'text.secondary', mt: 1 }}>
         On the lanes: drag a waterline to set gain, Shift for fine steps; drag a clip to move it, its edge to
-        trim it; Alt and a click choose one clip out of its group; drag over the ruler for a range.
+        trim it; Alt and a click select one clip out of its group; drag over the ruler for a range.
       </Box>
     </Drawer>
   );

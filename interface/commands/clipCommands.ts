@@ -53,11 +53,11 @@ function takeApart({ session, ids }: CommandPlace): void {
     if (found) groups.add(found.id);
   }
   const { project: before } = session;
-  session.do(`Take apart ${count(groups.size, 'group')}`, (project) => ungroup(project, groups));
+  session.do(`Ungroup ${count(groups.size, 'group')}`, (project) => ungroup(project, groups));
   const held = heldByUngrouping(before, session.project);
   if (held.length > 0)
     session.notes.tell(
-      `${held.join(', ')} cannot take on all of the group’s gain: a clip’s gain goes from −72 to +48 dB.`,
+      `${held.join(', ')} cannot take over all of the group’s gain: a clip’s gain goes from −72 to +48 dB.`,
     );
 }
 
@@ -76,7 +76,7 @@ const alike = (
 ): Command => ({
   id: `choose-${id}`,
   group: 'Select',
-  name: `Choose all of the same ${what}`,
+  name: `Select all of the same ${what}`,
   keys: [key],
   needs: 'chosen',
   run: (place) => chooseAlike(place, common(place.session.project)),
@@ -97,7 +97,7 @@ const onChosen = (
 const chooseStep = (way: 'before' | 'after', add: boolean): Command => ({
   id: `choose-${way}${add ? '-add' : ''}`,
   group: 'Select',
-  name: `${add ? 'Choose the clip' : 'Go to the clip'} ${way}${add ? ' as well' : ''}`,
+  name: `${add ? 'Select the clip' : 'Go to the clip'} ${way}${add ? ' as well' : ''}`,
   keys: [`${add ? 'Shift+' : ''}Arrow${way === 'before' ? 'Left' : 'Right'}`],
   onClip: true,
   needs: 'clips',
@@ -134,9 +134,7 @@ export const clipCommands: readonly Command[] = [
     needs: 'stage',
     run: ({ session }) => cutActions.paste(session),
   },
-  onChosen('duplicate', 'Put copies right behind', ['Ctrl+d'], ({ session, ids }) =>
-    cutActions.duplicate(session, ids),
-  ),
+  onChosen('duplicate', 'Duplicate', ['Ctrl+d'], ({ session, ids }) => cutActions.duplicate(session, ids)),
   onChosen('remove', 'Remove, the gap stays', ['Delete', 'Backspace'], ({ session, ids }) =>
     session.do(`Remove ${count(ids.size, 'clip')}`, (project) => removeClips(project, ids)),
   ),
@@ -146,12 +144,12 @@ export const clipCommands: readonly Command[] = [
     ['Shift+Delete', 'Shift+Backspace'],
     ({ session, ids }) => cutActions.removeAndClose(session, ids),
   ),
-  onChosen('group', 'Make a nested group', ['g'], group),
-  onChosen('ungroup', 'Take the group apart', ['Shift+G'], takeApart),
+  onChosen('group', 'Group the selected clips', ['g'], group),
+  onChosen('ungroup', 'Ungroup', ['Shift+G'], takeApart),
   {
     id: 'choose-all',
     group: 'Select',
-    name: 'Choose all clips',
+    name: 'Select all clips',
     keys: ['Ctrl+a'],
     needs: 'clips',
     run: ({ session }) => session.select(session.project.clips.map((clip) => clip.id)),
@@ -159,7 +157,7 @@ export const clipCommands: readonly Command[] = [
   {
     id: 'choose-range',
     group: 'Select',
-    name: 'Choose all that lies in the range',
+    name: 'Select all in the range',
     keys: ['Ctrl+Shift+a'],
     needs: 'range',
     run: ({ session }) => {
@@ -173,7 +171,7 @@ export const clipCommands: readonly Command[] = [
   {
     id: 'choose-none',
     group: 'Select',
-    name: 'Choose nothing',
+    name: 'Select nothing',
     keys: ['Escape'],
     needs: 'chosen',
     run: ({ session }) => session.select([]),

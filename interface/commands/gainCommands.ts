@@ -84,7 +84,7 @@ export const gainCommands: readonly Command[] = [
   {
     id: 'part-even',
     group: 'Gain',
-    name: 'Even out the part in the range',
+    name: 'Remove the gain of the part in the range',
     keys: ['Shift+Q'],
     needs: 'part',
     run: (place) => changeParts(place, { kind: 'even' }),
@@ -115,7 +115,7 @@ export const gainCommands: readonly Command[] = [
   {
     id: 'gain-reset',
     group: 'Gain',
-    name: 'Reset to as recorded',
+    name: 'Reset gain',
     keys: ['0'],
     needs: 'chosen',
     run: ({ session, ids }) => resetGains(session, ids),
@@ -123,7 +123,7 @@ export const gainCommands: readonly Command[] = [
   {
     id: 'level',
     group: 'Gain',
-    name: 'Level the chosen clips, or all',
+    name: 'Level the selected clips, or all',
     keys: ['l'],
     needs: 'clips',
     run: ({ session, desk, ids }) => {

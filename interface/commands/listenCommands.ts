@@ -67,7 +67,7 @@ export const listenCommands: readonly Command[] = [
   {
     id: 'alone',
     group: 'Listen',
-    name: 'Hear the chosen clip alone, or its part in the range',
+    name: 'Hear the selected clip alone, or its part in the range',
     keys: ['a'],
     needs: 'chosen',
     run: ({ session, ids, focused }) =>
@@ -76,7 +76,7 @@ export const listenCommands: readonly Command[] = [
   {
     id: 'loop',
     group: 'Listen',
-    name: 'Repeat the range, or stop repeating it',
+    name: 'Loop the range, or end the loop',
     keys: ['r'],
     needs: 'range',
     run: ({ session }) => session.listening.toggleLoop(),
@@ -84,7 +84,7 @@ export const listenCommands: readonly Command[] = [
   {
     id: 'range-from',
     group: 'Listen',
-    name: 'Begin the range at the playhead',
+    name: 'Set range start at the playhead',
     keys: [','],
     needs: 'clips',
     run: (place) => setEdge(place, 'from'),
@@ -92,7 +92,7 @@ export const listenCommands: readonly Command[] = [
   {
     id: 'range-to',
     group: 'Listen',
-    name: 'End the range at the playhead',
+    name: 'Set range end at the playhead',
     keys: ['.'],
     needs: 'clips',
     run: (place) => setEdge(place, 'to'),
@@ -100,7 +100,7 @@ export const listenCommands: readonly Command[] = [
   {
     id: 'range-clips',
     group: 'Listen',
-    name: 'Make the chosen clips the range',
+    name: 'Set the range to the selected clips',
     keys: ['Shift+R'],
     needs: 'chosen',
     run: rangeOfClips,
@@ -108,7 +108,7 @@ export const listenCommands: readonly Command[] = [
   {
     id: 'range-clear',
     group: 'Listen',
-    name: 'Forget the range',
+    name: 'Clear range',
     keys: ['Alt+r'],
     needs: 'range',
     run: ({ session }) => session.listening.clearRange(),
@@ -116,7 +116,7 @@ export const listenCommands: readonly Command[] = [
   {
     id: 'compare',
     group: 'Listen',
-    name: 'Hear before and after: what was compared last, and back',
+    name: 'Compare: switch between current and the other',
     keys: ['b'],
     needs: 'clips',
     run: ({ session }) => session.listening.comparison.toggle(),
@@ -140,7 +140,7 @@ export const listenCommands: readonly Command[] = [
   {
     id: 'edge-before',
     group: 'Go to',
-    name: 'Go to the edge or marker before',
+    name: 'Go to the previous edge or marker',
     keys: ['PageUp'],
     needs: 'clips',
     run: (place) => step(place, edges(place.session), -1),
@@ -156,7 +156,7 @@ export const listenCommands: readonly Command[] = [
   {
     id: 'finding-before',
     group: 'Go to',
-    name: 'Go to the place before that breaks a limit',
+    name: 'Go to the previous place over a limit',
     keys: ['Shift+PageUp'],
     needs: 'clips',
     run: (place) => step(place, findings(place.session), -1),
@@ -164,7 +164,7 @@ export const listenCommands: readonly Command[] = [
   {
     id: 'finding-after',
     group: 'Go to',
-    name: 'Go to the next place that breaks a limit',
+    name: 'Go to the next place over a limit',
     keys: ['Shift+PageDown'],
     needs: 'clips',
     run: (place) => step(place, findings(place.session), 1),
@@ -172,7 +172,7 @@ export const listenCommands: readonly Command[] = [
   {
     id: 'marker',
     group: 'Go to',
-    name: 'Put a marker at the playhead',
+    name: 'Add a marker at the playhead',
     keys: ['m'],
     needs: 'stage',
     run: mark,

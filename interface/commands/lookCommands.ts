@@ -40,12 +40,10 @@ export const lookCommands: readonly Command[] = [
   look('zoom-in', 'Zoom in', ['+', '='], ({ desk }) => desk?.zoom(1 / 0.6)),
   look('zoom-out', 'Zoom out', ['-'], ({ desk }) => desk?.zoom(0.6)),
   look('show-all', 'Show the whole programme', ['f'], ({ desk }) => desk?.showAll()),
-  look('show-chosen', 'Show the chosen clips, or the range', ['z'], showChosen),
+  look('show-chosen', 'Show the selected clips, or the range', ['z'], showChosen),
   look('higher', 'Make lanes higher', ['h'], ({ desk }) => desk?.changeHeight(1.25)),
   look('lower', 'Make lanes lower', ['Shift+H'], ({ desk }) => desk?.changeHeight(0.8)),
-  look('sound-big', 'Sound big: lanes alone, as high as they go', ['s'], ({ desk }) =>
-    desk?.toggleLook('big'),
-  ),
-  look('mirrored', 'Waveform from the floor, or mirrored', ['w'], ({ desk }) => desk?.toggleLook('mirrored')),
+  look('sound-big', 'Lanes only, at full height', ['s'], ({ desk }) => desk?.toggleLook('big')),
+  look('mirrored', 'Mirrored waveforms, on or off', ['w'], ({ desk }) => desk?.toggleLook('mirrored')),
   look('loudness', 'Draw loudness over the waveform', ['v'], ({ desk }) => desk?.toggleLook('loudness')),
 ];

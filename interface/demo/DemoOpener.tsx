@@ -35,7 +35,7 @@ export function DemoOpener({ fresh = false }: { fresh?: boolean }) {
         ) : (
           <>
             <Typography variant="h1" sx={{ mb: 1.5 }}>
-              Bringing in the demo programme
+              Loading the demo programme
             </Typography>
             <LinearProgress variant="determinate" value={(100 * done) / of} aria-label="Demo programme" />
             <Typography variant="body2" sx={{ mt: 1, color: 'text.secondary' }}>

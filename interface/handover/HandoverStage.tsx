@@ -61,12 +61,16 @@ function Result({ result }: { result: HandedOver }) {
           startIcon={<SaveIcon />}
           onClick={() => saveRendered(session)}
         >
-          {wrong.length > 0 ? 'Save it all the same' : 'Save file'}
+          {wrong.length > 0 ? 'Save anyway' : 'Save file'}
         </Button>
       </Box>
       <WrongFile
         wrong={wrong}
-        hint={clipped ? 'Lower the programme, or choose float.' : 'Render it again; if it stays, report it.'}
+        hint={
+          clipped
+            ? 'Lower the programme, or select float.'
+            : 'Render it again; if it happens again, report it.'
+        }
       />
       {changed && (
         <Alert severity="warning" variant="outlined" sx={{ py: 0 }}>
@@ -76,7 +80,7 @@ function Result({ result }: { result: HandedOver }) {
       )}
       {clipped && wrong.length === 0 && (
         <Alert severity="warning" variant="outlined" sx={{ py: 0 }}>
-          {clipped} Lower the programme, or choose float.
+          {clipped} Lower the programme, or select float.
         </Alert>
       )}
       <Damaged project={result.project} />
@@ -134,8 +138,8 @@ export function HandoverStage() {
             Export timeline
           </Button>
           <Box sx={{ color: 'text.secondary', fontSize: 12.5, maxWidth: 560 }}>
-            For the edit system, as OpenTimelineIO: every clip with the gain it sounds with, fades, and all
-            that a cut brought along.
+            For the edit system, as OpenTimelineIO: every clip with its total gain and its fades, and
+            everything the imported timeline contained.
           </Box>
         </Box>
       )}

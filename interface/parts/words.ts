@@ -9,7 +9,7 @@ export function deviationWords({ deviation, deviationUnit, tolerance, state }: F
   if (deviation === null) return 'nothing to measure';
   const size = `${figure(Math.abs(deviation))} ${deviationUnit}`;
   if (tolerance === null)
-    return deviation > 0 && state === 'over' ? `${size} over the limit` : `${size} of room`;
+    return deviation > 0 && state === 'over' ? `${size} over the limit` : `${size} headroom`;
   if (Math.abs(deviation) < 0.05) return 'on target';
   return `${size} ${deviation > 0 ? 'over' : 'under'}${state === 'within' ? ', within tolerance' : ''}`;
 }

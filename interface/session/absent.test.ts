@@ -136,7 +136,9 @@ describe('what is told', () => {
     settingsStore.items.clear();
     for (const [key, value] of kept) settingsStore.items.set(key, value);
     session = new Session(history);
-    await vi.waitFor(() => expect(notes()).toEqual(['On the way in when the page was left: long.wav.']));
+    await vi.waitFor(() =>
+      expect(notes()).toEqual(['The page was closed while these were importing: long.wav.']),
+    );
     session.close();
     await vi.waitFor(() => expect([...settingsStore.items.values()].flat()).toEqual([]));
   });

@@ -99,7 +99,7 @@ export class Cuts {
   place({ id, cut, name, links }: PendingCut): void {
     if (!cut) return;
     this.host.step(
-      `Place the cut ${name}`,
+      `Place timeline ${name}`,
       (project) => placeCut(project, cut, sourcesFor({ cut, links }, project.sources).found, newId).project,
     );
     this.dismiss(id);

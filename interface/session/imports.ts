@@ -173,7 +173,7 @@ export class Imports {
     this.host.adopt(imported);
     const ids = new Set(sources.map((source) => source.id));
     this.host.step(
-      `Put ${sources.length} sources together as ${name}`,
+      `Merge ${sources.length} sources to ${name}`,
       (project) => replaceSources(project, ids, imported.source),
       null,
     );

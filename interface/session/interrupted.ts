@@ -35,7 +35,7 @@ export class Interrupted {
     const more = stored.length - MOST_NAMED;
     const names = `${stored.slice(0, MOST_NAMED).join(', ')}${more > 0 ? ` and ${more} more` : ''}`;
     this.notes.fail('interrupted', {
-      message: `On the way in when the page was left: ${names}.`,
+      message: `The page was closed while these were importing: ${names}.`,
       hint: 'Add them again.',
     });
     await putPreference(nameOf(this.projectId), []).catch(() => undefined);

@@ -46,7 +46,7 @@ export class Relinks {
       else
         this.host.notes.fail(`relink ${file.name}`, {
           message: `${file.name} is none of the files whose sound is missing.`,
-          hint: 'Choose it for one source: Relink in that source’s row.',
+          hint: 'Select it for one source: Relink in that source’s row.',
         });
       return source ? [{ source, file }] : [];
     });

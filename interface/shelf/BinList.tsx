@@ -37,9 +37,9 @@ export function BinList({
           <Box sx={{ flex: 1 }}>{entry.name}</Box>
           {asked === entry.id ? (
             <>
-              <Box>Its sound and its history go for good.</Box>
+              <Box>Its sound and history are deleted permanently.</Box>
               <Button color="error" variant="outlined" onClick={() => onDelete(entry)}>
-                Delete for good
+                Delete permanently
               </Button>
               <Button color="inherit" onClick={() => setAsked(null)}>
                 Keep
@@ -48,10 +48,10 @@ export function BinList({
           ) : (
             <>
               <Button color="inherit" onClick={() => onRestore(entry)}>
-                Put back
+                Restore
               </Button>
               <Button color="inherit" onClick={() => setAsked(entry.id)}>
-                Delete for good…
+                Delete permanently…
               </Button>
             </>
           )}

@@ -283,7 +283,7 @@ export function ShelfPage() {
         onClose={(_, reason) => {
           if (reason !== 'clickaway') setBinned(null);
         }}
-        message={`“${binned?.name}” was put in the bin.`}
+        message={`“${binned?.name}” was moved to the bin.`}
         action={
           <Button
             color="inherit"

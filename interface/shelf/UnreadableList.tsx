@@ -52,11 +52,11 @@ export function UnreadableList({
           </Button>
           {asked === entry.id ? (
             <Button color="error" variant="outlined" onClick={() => onDelete(entry)}>
-              Delete for good
+              Delete permanently
             </Button>
           ) : (
             <Button color="inherit" onClick={() => setAsked(entry.id)}>
-              Delete for good…
+              Delete permanently…
             </Button>
           )}
         </Box>

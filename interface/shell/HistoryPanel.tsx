@@ -35,7 +35,7 @@ function Steps() {
     return [
       {
         steps: 0,
-        name: steps.length < HISTORY_LIMIT ? 'Opened' : 'Before the steps that are known',
+        name: steps.length < HISTORY_LIMIT ? 'Opened' : 'Before the oldest step',
         at: null,
       },
       ...steps.map(({ name, at }, i) => ({ steps: i + 1, name, at })),
@@ -81,7 +81,9 @@ function Steps() {
             )}
           </Button>
           <Tooltip
-            title={compared === steps ? 'Hear the present again' : 'Hear this state beside the present'}
+            title={
+              compared === steps ? 'Hear the current state again' : 'Compare this state with the current one'
+            }
           >
             <span>
               <ToggleButton
@@ -121,7 +123,7 @@ export function HistoryPanel() {
       >
         <Typography variant="h2">History</Typography>
         <Typography variant="body2" sx={{ color: 'text.secondary', mb: 1 }}>
-          Press a step to go back to it, or on again. The ear compares its state with the present one.
+          Click a step to go back or forward to it. The ear button compares it with the current state.
         </Typography>
         {open && <Steps />}
       </Drawer>

@@ -71,12 +71,12 @@ function StartField() {
   const fromMidnight = { sampleRate, time: { ...time, startSeconds: 0 } };
   return (
     <PlaceField
-      label="Begins at"
+      label="Start timecode"
       of={fromMidnight}
       frame={time.startSeconds * sampleRate}
-      help="What the first frame is called"
+      help="Of the first frame"
       onPlace={(frame) =>
-        session.do(`The programme begins at ${placeText(fromMidnight, frame, 3)}`, (state) =>
+        session.do(`Start timecode ${placeText(fromMidnight, frame, 3)}`, (state) =>
           setTimeDisplay(state, { ...state.time, startSeconds: frame / sampleRate }),
         )
       }
@@ -96,7 +96,7 @@ function Fields() {
           value: id,
           label: name[0]!.toUpperCase() + name.slice(1),
         }))}
-        help="Sources with more channels are folded as ITU-R BS.775 says"
+        help="Sources with more channels are downmixed to ITU-R BS.775"
         onChoose={(value, label) =>
           session.do(`Programme in ${label}`, (project) => setLayout(project, value))
         }
@@ -117,17 +117,17 @@ function Fields() {
         label="Mono sources in stereo"
         value={monoLaw}
         choices={(Object.keys(LAWS) as MonoLaw[]).map((law) => ({ value: law, label: LAWS[law] }))}
-        help="A programme with a centre takes mono there"
+        help="In a programme with a centre channel, mono goes there"
         onChoose={(value, label) =>
           session.do(`Mono: ${label}`, (project) => setMonoLaw(project, value as MonoLaw))
         }
       />
       <ChoiceField
-        label="Time is shown as"
+        label="Time display"
         value={time.frameRateId ?? CLOCK}
         choices={[
           { value: CLOCK, label: 'Hours, minutes, seconds' },
-          ...FRAME_RATES.map(({ id, name }) => ({ value: id, label: `Timecode, ${name} frames a second` })),
+          ...FRAME_RATES.map(({ id, name }) => ({ value: id, label: `Timecode, ${name} fps` })),
         ]}
         help="Places can be typed either way"
         onChoose={(value, label) =>

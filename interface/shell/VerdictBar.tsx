@@ -108,7 +108,7 @@ export function VerdictBar() {
                 sx={{ lineHeight: 1.15, whiteSpace: 'nowrap' }}
               >
                 <Box sx={{ fontSize: 11, color: 'text.secondary' }}>
-                  Spoken ({clock(programme.dialogue.seconds, 0)})
+                  Dialogue ({clock(programme.dialogue.seconds, 0)})
                 </Box>
                 <Box sx={{ fontSize: 17, fontWeight: 600 }}>
                   {figure(programme.dialogue.integratedLufs)}{' '}

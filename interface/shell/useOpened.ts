@@ -38,7 +38,7 @@ function tell(error: unknown): Opened {
   return {
     state,
     trouble: 'The project could not be opened.',
-    hint: 'Reload the page; if it stays, report it.',
+    hint: 'Reload the page; if it happens again, report it.',
     damaged: true,
   };
 }

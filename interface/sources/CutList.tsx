@@ -91,11 +91,11 @@ function CutCard({ pending }: { pending: PendingCut }) {
             {count(clips, 'clip')} on {count(cut.tracks.length, 'track')}
           </Box>
         )}
-        {!cut && !failure && <Box role="status">Being read …</Box>}
+        {!cut && !failure && <Box role="status">Reading …</Box>}
         {/\.edl$/i.test(name) && (
           <TextField
             select
-            label="Frames a second"
+            label="Frame rate"
             size="small"
             value={frameRateId}
             onChange={(event) => session.cuts.setFrameRate(id, event.target.value)}
@@ -117,7 +117,7 @@ function CutCard({ pending }: { pending: PendingCut }) {
           Place {found === clips ? count(clips, 'clip') : `${found} of ${count(clips, 'clip')}`}
         </Button>
         <Button color="inherit" onClick={() => session.cuts.dismiss(id)}>
-          Put aside
+          Discard
         </Button>
       </Box>
       {failure && <FailureNote message={failure.message} hint={failure.hint} />}
@@ -166,7 +166,7 @@ export function CutList() {
   return (
     <Box
       component="section"
-      aria-label="Cuts to be placed"
+      aria-label="Timelines to be placed"
       sx={{
         px: 2,
         py: 0.5,

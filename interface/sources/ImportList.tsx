@@ -10,7 +10,7 @@ import { count } from '@/core/text/words';
 import { useSession, useSessionState } from '../session/SessionContext';
 import type { ImportJob } from '../session/state';
 
-const PHASES = { waiting: 'waiting', measuring: 'measuring', keeping: 'keeping a copy' } as const;
+const PHASES = { waiting: 'waiting', measuring: 'measuring', keeping: 'saving a copy' } as const;
 
 function Job({ job }: { job: ImportJob }) {
   const session = useSession();
@@ -47,7 +47,7 @@ function Job({ job }: { job: ImportJob }) {
           aria-label={`Which sound of ${job.name}`}
           sx={{ flex: 1, display: 'flex', alignItems: 'center', gap: 0.75, flexWrap: 'wrap' }}
         >
-          It holds {job.sounds.length} sounds; bring in
+          {job.sounds.length} audio streams; import
           {job.sounds.map(({ index, label }) => (
             <Button key={index} variant="outlined" onClick={() => session.imports.choose(job.id, [index])}>
               {index + 1}: {label}
@@ -73,7 +73,7 @@ function Job({ job }: { job: ImportJob }) {
         >
           It is not the same as {job.differs?.of}: {job.differs?.differences.join('; ')}.
           <Button variant="outlined" onClick={() => session.imports.choose(job.id, [0])}>
-            Use it all the same
+            Use it anyway
           </Button>
           <Button color="inherit" onClick={() => session.imports.cancel(job.id)}>
             Leave it
@@ -121,7 +121,7 @@ export function ImportList() {
   return (
     <Box
       component="section"
-      aria-label="Files coming in"
+      aria-label="Files being imported"
       sx={{ px: 2, py: 0.75, borderBottom: 1, borderColor: 'divider', maxHeight: 190, overflow: 'auto' }}
     >
       <Box
@@ -129,7 +129,7 @@ export function ImportList() {
         role="status"
       >
         {choosing.length > 0 && <span>{count(choosing.length, 'file')} with a question</span>}
-        {running.length > 0 && <span>{count(running.length, 'file')} coming in</span>}
+        {running.length > 0 && <span>{count(running.length, 'file')} importing</span>}
         {failed.length > 0 && <span>{count(failed.length, 'file')} could not be used</span>}
         {running.length > 1 && (
           <Button color="inherit" onClick={() => running.forEach((job) => session.imports.cancel(job.id))}>

@@ -57,7 +57,7 @@ export function LevelSources({ sources, onClose }: { sources: readonly Source[];
   const [goalText, setGoalText] = useState<string | null>(null);
   const [alsoPlaced, setAlsoPlaced] = useState(false);
   const names = useMemo(() => (how === 'name' ? readNames(namesText) : []), [how, namesText]);
-  const goal = readFigure(goalText ?? String(target.integratedLufs), 'Goal', 'integrated');
+  const goal = readFigure(goalText ?? String(target.integratedLufs), 'Target level', 'integrated');
   const proposal = useMemo(() => {
     if (typeof goal !== 'number' || 'error' in names) return null;
     const subjects = sources.map((source) => {
@@ -101,7 +101,7 @@ export function LevelSources({ sources, onClose }: { sources: readonly Source[];
             Level {count(sources.length, 'source')}
           </Typography>
           <TextField
-            label="Goal (LUFS)"
+            label="Target level (LUFS)"
             autoFocus
             value={goalText ?? String(target.integratedLufs).replace('-', '−')}
             error={typeof goal !== 'number'}
@@ -111,7 +111,7 @@ export function LevelSources({ sources, onClose }: { sources: readonly Source[];
           />
           <TextField
             select
-            label="How"
+            label="Mode"
             value={how}
             onChange={(event) => setHow(event.target.value as SourceHow)}
             sx={{ width: 170 }}
@@ -126,7 +126,7 @@ export function LevelSources({ sources, onClose }: { sources: readonly Source[];
           </TextField>
           {how === 'name' && (
             <TextField
-              label="Names, one set each"
+              label="Names, one per set"
               value={namesText}
               placeholder="indoors, outdoors"
               error={namesText !== '' && 'error' in names}

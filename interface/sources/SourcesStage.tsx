@@ -40,8 +40,8 @@ function Empty() {
         <Typography sx={{ mt: 1, color: 'text.secondary' }}>
           WAV, BW64, AIFF, CAF, FLAC, MP3, Ogg, Opus, AAC, or the sound of MP4, MOV, Matroska, WebM and
           transport streams; mono to 22.2, any sample rate. Each file is measured as it comes in; nothing
-          leaves this machine. A cut (OpenTimelineIO or CMX 3600 list) is taken as well: drop it with its
-          media.
+          leaves this machine. A timeline (OpenTimelineIO or CMX 3600 EDL) can be added as well: drop it with
+          its media.
         </Typography>
       </Box>
     </Box>
@@ -105,7 +105,7 @@ export function SourcesStage() {
           }
           setChosen(next);
         }}
-        slotProps={{ input: { 'aria-label': 'Choose all sources' } }}
+        slotProps={{ input: { 'aria-label': 'Select all sources' } }}
         sx={{ p: 0.5 }}
       />
     ),
@@ -124,7 +124,7 @@ export function SourcesStage() {
     setChosen([]);
   };
   return (
-    <DropArea label="Drop to bring these files in" onFiles={(files) => void session.addFiles(files)}>
+    <DropArea label="Drop to add these files" onFiles={(files) => void session.addFiles(files)}>
       <Box
         sx={{
           display: 'flex',
@@ -158,7 +158,7 @@ export function SourcesStage() {
         </Button>
         <Box role="status" sx={{ ml: 'auto', fontSize: 12, color: 'text.secondary' }}>
           {chosen.length > 0
-            ? `${chosen.length} of ${count(sources.length, 'source')} chosen`
+            ? `${chosen.length} of ${count(sources.length, 'source')} selected`
             : found.length < sources.length
               ? `${found.length} of ${count(sources.length, 'source')} shown`
               : count(sources.length, 'source')}
@@ -200,7 +200,7 @@ export function SourcesStage() {
                 details={({ source, sound }) =>
                   openIds.has(source.id) ? <SourceDetails source={source} sound={sound} /> : null
                 }
-                empty={<Box sx={{ p: 2, color: 'text.secondary' }}>No source is called that.</Box>}
+                empty={<Box sx={{ p: 2, color: 'text.secondary' }}>No source matches.</Box>}
               />
             )}
           </>

@@ -82,7 +82,7 @@ export function sourceColumns(drawing: Drawing): DataColumn<SourceRow>[] {
   const { limitDbtp, isChosen, onChoose, isOpen, onOpen, head } = drawing;
   return [
     {
-      ...{ id: 'choose', heading: '', spoken: 'Choose', size: 34, fixed: true, head },
+      ...{ id: 'choose', heading: '', spoken: 'Select', size: 34, fixed: true, head },
       cell: ({ source }) => (
         <Checkbox
           size="small"
@@ -90,7 +90,7 @@ export function sourceColumns(drawing: Drawing): DataColumn<SourceRow>[] {
           onChange={({ target, nativeEvent }) =>
             onChoose(source.id, target.checked, (nativeEvent as MouseEvent).shiftKey)
           }
-          slotProps={{ input: { 'aria-label': `Choose ${source.name}` } }}
+          slotProps={{ input: { 'aria-label': `Select ${source.name}` } }}
           sx={{ p: 0.5 }}
         />
       ),

@@ -122,7 +122,7 @@ export function CombineMenu({ chosen, onDone }: { chosen: readonly Source[]; onD
         aria-haspopup="menu"
         onClick={(event) => setAnchor(event.currentTarget)}
       >
-        Put together as…
+        Merge to multichannel as…
       </Button>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
         {layouts.map((layout) => (

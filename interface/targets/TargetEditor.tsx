@@ -17,7 +17,7 @@ import { newId } from '../session/newId';
 
 const FIELDS = [
   ['integratedLufs', 'Integrated', 'LUFS', 'Target loudness of the whole programme'],
-  ['toleranceLu', 'Tolerance', '± LU', 'How far from it is still within'],
+  ['toleranceLu', 'Tolerance', '± LU', 'Allowed deviation'],
   ['maxTruePeakDbtp', 'Max true peak', 'dBTP', 'The ceiling'],
   ['maxShortTermLufs', 'Max short-term', 'LUFS', 'Empty: not limited'],
   ['maxMomentaryLufs', 'Max momentary', 'LUFS', 'Empty: not limited'],

@@ -181,7 +181,7 @@ export function Ledger({ hands }: Props) {
         }}
         empty={
           <Box sx={{ p: 2, color: 'text.secondary' }}>
-            {project.clips.length === 0 ? 'Nothing is placed yet.' : 'No clip is like that.'}
+            {project.clips.length === 0 ? 'Nothing is placed yet.' : 'No clip matches the filters.'}
           </Box>
         }
       />

@@ -8,11 +8,11 @@ import { count } from '@/core/text/words';
 import { reasonWords } from '../../parts/words';
 
 export const STATE_NAMES: Readonly<Record<ClipState, string>> = {
-  off: 'Off',
+  off: 'Off target',
   ceiling: 'Over ceiling',
   stale: 'Stale',
   byHand: 'By hand',
-  right: 'Right',
+  right: 'On target',
   silent: 'Silent',
   short: 'Short',
   notMeasured: 'Measuring',
@@ -139,24 +139,23 @@ export const COLUMNS: readonly LedgerColumn[] = [
   ),
   {
     id: 'off',
-    heading: 'Off',
+    heading: 'Deviation',
     hint: 'From the target, LU',
-    size: 46,
+    size: 60,
     right: true,
     text: (row) => signed(row.level.relative),
     order: ({ level: { relative } }) => (relative === null ? null : Math.abs(relative)),
   },
   figureColumn('peak', 'Peak', 'True peak with its gain, dBTP', 44, (row) => row.level.truePeakDbtp),
-  figureColumn('headroom', 'Room', 'Headroom up to the ceiling, dB', 44, (row) => row.headroomDb),
+  figureColumn('headroom', 'Headroom', 'Up to the ceiling, dB', 62, (row) => row.headroomDb),
   {
-    id: 'spread',
-    heading: 'Spread',
-    hint: 'True peak over loudness, LU, and where the peak is',
+    id: 'plr',
+    heading: 'PLR',
+    hint: 'Peak-to-loudness ratio, LU: true peak over integrated loudness; and where the peak is',
     size: 96,
     right: true,
-    text: ({ spreadLu, peakAt, place }) =>
-      spreadLu === null ? '—' : `${figure(spreadLu)} at ${place(peakAt!)}`,
-    order: (row) => row.spreadLu,
+    text: ({ plrLu, peakAt, place }) => (plrLu === null ? '—' : `${figure(plrLu)} at ${place(peakAt!)}`),
+    order: (row) => row.plrLu,
   },
   figureColumn('floor', 'Floor', 'Noise floor with its gain, LUFS', 46, (row) => row.noiseFloorLufs),
   {
@@ -171,7 +170,7 @@ export const COLUMNS: readonly LedgerColumn[] = [
   {
     id: 'state',
     heading: 'State',
-    hint: 'What is to be said of it first',
+    hint: 'Its most important state',
     size: 88,
     text: (row) => STATE_NAMES[row.state],
     order: (row) => CLIP_STATES.indexOf(row.state),

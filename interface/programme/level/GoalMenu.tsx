@@ -42,7 +42,7 @@ export function GoalMenu({ entries, measure, target, ceilingDbtp, onGoal }: Prop
     <>
       <IconButton
         size="small"
-        aria-label="Goals to choose from"
+        aria-label="Suggested target levels"
         aria-haspopup="menu"
         onClick={(event) => setAnchor(event.currentTarget)}
         sx={{ mt: 0.5 }}
@@ -60,7 +60,7 @@ export function GoalMenu({ entries, measure, target, ceilingDbtp, onGoal }: Prop
         </MenuItem>
         <MenuItem onClick={() => choose('truePeak', ceilingDbtp)}>
           <ListItemText
-            primary="The largest gain that does not pass the ceiling"
+            primary="The largest gain under the ceiling"
             secondary={`True peak to ${withUnit(ceilingDbtp, 'dBTP')}`}
           />
         </MenuItem>

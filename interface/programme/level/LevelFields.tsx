@@ -72,7 +72,7 @@ export function LevelFields({ draft, read, target, entries, scopes, hows, onDraf
     <>
       <TextField
         select
-        label="Level"
+        label="Apply to"
         value={draft.scope ?? ''}
         onChange={(event) => onDraft({ scope: event.target.value as Scope })}
         sx={{ width: 152 }}
@@ -85,7 +85,7 @@ export function LevelFields({ draft, read, target, entries, scopes, hows, onDraf
       </TextField>
       <TextField
         select
-        label="What"
+        label="Measure"
         value={measure}
         onChange={(event) => onDraft({ measure: event.target.value as LevelMeasure, goalText: null })}
         sx={{ width: 136 }}
@@ -98,11 +98,11 @@ export function LevelFields({ draft, read, target, entries, scopes, hows, onDraf
       </TextField>
       <Box sx={{ display: 'flex', alignItems: 'start' }}>
         <FigureField
-          label={`Goal (${UNIT[measure]})`}
+          label={`Target level (${UNIT[measure]})`}
           inputRef={first}
           value={texts.goal}
           error={errorOf(read.goal)}
-          width={92}
+          width={118}
           onChange={(goalText) => onDraft({ goalText })}
         />
         <GoalMenu
@@ -115,7 +115,7 @@ export function LevelFields({ draft, read, target, entries, scopes, hows, onDraf
       </Box>
       <TextField
         select
-        label="How"
+        label="Mode"
         value={how}
         onChange={(event) => onDraft({ how: event.target.value as How })}
         sx={{ width: 164 }}
@@ -136,7 +136,7 @@ export function LevelOptions({ draft, read, target, entries, onDraft }: Props) {
     <>
       {draft.how === 'name' && (
         <FigureField
-          label="Names, one set each"
+          label="Names, one per set"
           value={draft.namesText}
           error={draft.namesText === '' ? null : errorOf(read.names)}
           width={190}
@@ -159,14 +159,14 @@ export function LevelOptions({ draft, read, target, entries, onDraft }: Props) {
         sx={{ height: 36 }}
       >
         <ToggleButton value="stop" sx={{ textTransform: 'none', px: 1 }}>
-          Stop there
+          Limit gain to ceiling
         </ToggleButton>
         <ToggleButton value="pass" sx={{ textTransform: 'none', px: 1 }}>
-          Go past
+          Ignore ceiling
         </ToggleButton>
       </ToggleButtonGroup>
       <FigureField
-        label="Warn of noise over"
+        label="Warn if noise over"
         value={textsOf(draft, target).floor}
         error={errorOf(read.floor)}
         width={124}
@@ -181,7 +181,7 @@ export function LevelOptions({ draft, read, target, entries, onDraft }: Props) {
               onChange={(_, spokenOnly) => onDraft({ spokenOnly })}
             />
           }
-          label={<Box sx={{ fontSize: 12.5 }}>Only while somebody speaks</Box>}
+          label={<Box sx={{ fontSize: 12.5 }}>Dialogue only</Box>}
         />
       )}
     </>

@@ -52,7 +52,7 @@ function useScopes(project: Project): readonly ScopeOffered[] {
       return [
         ...offer(
           'chosen',
-          (n) => count(n, 'chosen clip'),
+          (n) => count(n, 'selected clip'),
           ({ clip }) => selection.has(clip.id),
         ),
         ...offer(
@@ -90,12 +90,12 @@ function howsOf(project: Project): How[] {
 }
 
 function told(draft: LevelDraft): string {
-  if (draft.how === 'each') return 'Each clip by itself is brought to the goal.';
+  if (draft.how === 'each') return 'Each clip is levelled to the target level on its own.';
   if (draft.how === 'name')
-    return 'Clips whose names (or their sources’) hold one of the names are a set, with one change; each other clip stands by itself.';
+    return 'Clips whose name (or source’s name) contains one of the names form a set and get the same change; every other clip is levelled on its own.';
   if (draft.how === 'group' || draft.how === 'hand')
-    return 'All of a set get one change: their balance stays, and taken together they reach the goal; each other clip stands by itself.';
-  return 'All of a set get one change: their balance stays, and taken together they reach the goal.';
+    return 'All clips of a set get the same change: their balance stays, and together they reach the target level; every other clip is levelled on its own.';
+  return 'All clips of a set get the same change: their balance stays, and together they reach the target level.';
 }
 
 /** Levels clips: what is asked for on top, the proposal with its reasons below, applied as one step. */

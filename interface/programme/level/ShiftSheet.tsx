@@ -34,9 +34,7 @@ export function ShiftSheet({ onClose }: { onClose: () => void }) {
         </Typography>
       }
       told={
-        level
-          ? 'One change of every track’s gain: the balance stays, and so do the gains of clips and how they came about.'
-          : ''
+        level ? 'Every track’s gain changes by the same amount: the balance and the gains of clips stay.' : ''
       }
       waiting={level ? null : 'Waiting for the measurement …'}
       empty={

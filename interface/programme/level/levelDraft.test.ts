@@ -31,12 +31,12 @@ describe('what is asked for when clips are levelled', () => {
   });
 
   it.each([
-    [{ goalText: 'loud' }, 'goal', /Goal: a number from −70 to 0 LUFS/],
-    [{ goalText: '1' }, 'goal', /Goal/],
-    [{ goalText: '' }, 'goal', /Goal/],
+    [{ goalText: 'loud' }, 'goal', /Target level: a number from −70 to 0 LUFS/],
+    [{ goalText: '1' }, 'goal', /Target level/],
+    [{ goalText: '' }, 'goal', /Target level/],
     [{ ceilingText: '9' }, 'ceiling', /Ceiling: a number from −70 to 3 dBTP/],
     [{ floorText: 'x' }, 'floor', /Noise floor: a number/],
-    [{ how: 'name', namesText: ' , ' }, 'names', /sets parted by commas/],
+    [{ how: 'name', namesText: ' , ' }, 'names', /sets separated by commas/],
   ] as const)('says what is accepted instead of %o, and asks for nothing', (change, field, message) => {
     const found = read(change);
     expect(errorOf(found[field])).toMatch(message);

@@ -77,7 +77,7 @@ export interface ReadDraft {
 export function readDraft(draft: LevelDraft, target: Target): ReadDraft {
   const { measure, how, policy, spokenOnly } = draft;
   const texts = textsOf(draft, target);
-  const goal = readFigure(texts.goal, 'Goal', measure);
+  const goal = readFigure(texts.goal, 'Target level', measure);
   const ceiling = readFigure(texts.ceiling, 'Ceiling', 'truePeak');
   const floor = readFigure(texts.floor, 'Noise floor', 'integrated');
   const names = how === 'name' ? readNames(draft.namesText) : [];

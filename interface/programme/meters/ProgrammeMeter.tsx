@@ -13,9 +13,9 @@ import { holdPeak, WHOLE } from './peakHolds';
 import { usePlayhead } from '../usePlayhead';
 
 const BARS = [
-  ['momentary', '0.4 s'],
-  ['shortTerm', '3 s'],
-  ['integrated', 'all'],
+  ['momentary', 'M', 'Momentary loudness: over the last 400 ms, LUFS'],
+  ['shortTerm', 'S', 'Short-term loudness: over the last 3 s, LUFS'],
+  ['integrated', 'I', 'Integrated loudness of the whole programme, LUFS'],
 ] as const;
 
 /**
@@ -66,9 +66,10 @@ export function ProgrammeMeter({ height }: { height: number }) {
         <PeakHold of={WHOLE} name="the programme" ceilingDbtp={target.maxTruePeakDbtp} />
       </Box>
       <Box sx={{ display: 'flex', gap: 0.5 }} style={{ height }}>
-        {BARS.map(([key, label]) => (
+        {BARS.map(([key, label, name]) => (
           <Box
             key={key}
+            title={name}
             sx={{ flex: 1, display: 'flex', flexDirection: 'column', textAlign: 'center', fontSize: 11 }}
           >
             <Box aria-hidden sx={{ position: 'relative', flex: 1, bgcolor: 'sheet.lane' }}>
@@ -87,7 +88,11 @@ export function ProgrammeMeter({ height }: { height: number }) {
             <Box data-value={key} sx={{ fontWeight: 600, lineHeight: '15px' }}>
               —
             </Box>
-            <Box sx={{ color: 'text.secondary', lineHeight: '12px', fontSize: 10.5 }}>{label}</Box>
+            <Box sx={{ color: 'text.secondary', lineHeight: '12px', fontSize: 10.5 }}>
+              <abbr title={name} style={{ textDecoration: 'none' }}>
+                {label}
+              </abbr>
+            </Box>
           </Box>
         ))}
       </Box>

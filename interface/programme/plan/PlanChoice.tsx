@@ -80,7 +80,7 @@ export function PlanChoice({ plan, onPlan }: { plan: Plan; onPlan: (plan: Plan) 
             }
           }}
         />
-        <Button onClick={() => void keep()}>Keep</Button>
+        <Button onClick={() => void keep()}>Save</Button>
       </Box>
     );
   return (
@@ -128,11 +128,11 @@ export function PlanChoice({ plan, onPlan }: { plan: Plan; onPlan: (plan: Plan) 
         )}
         <Divider />
         <MenuItem onClick={choose(() => setNaming(plan === SPEECH_FIRST ? '' : plan.name))}>
-          Keep as…
+          Save as…
         </MenuItem>
         {own.some(({ name }) => name === plan.name) && (
           <MenuItem onClick={choose(() => void deleteOwnPlan(plan.name))}>
-            Take “{plan.name}” off the list
+            Remove “{plan.name}” from the list
           </MenuItem>
         )}
         <MenuItem
@@ -152,7 +152,7 @@ export function PlanChoice({ plan, onPlan }: { plan: Plan; onPlan: (plan: Plan) 
             file.current?.click();
           }}
         >
-          Open a file…
+          Open plan file…
         </MenuItem>
       </Menu>
     </>

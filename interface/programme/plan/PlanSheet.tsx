@@ -133,7 +133,8 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
       : project.clips.length === 0
         ? 'There is nothing to level yet.'
         : 'Measuring the programme with these gains …';
-  const keep = (): void => session.do(`Keep the plan ${plan.name}`, (current) => ({ ...current, plan }));
+  const keep = (): void =>
+    session.do(`Save plan ${plan.name} in the project`, (current) => ({ ...current, plan }));
   return (
     <ProposalSheet
       label="Plan"
@@ -177,14 +178,14 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
           )}
           {plan !== project.plan && (
             <Button color="inherit" onClick={keep}>
-              Keep with the project
+              Save in the project
             </Button>
           )}
         </>
       }
       told={<span data-plan-shift={shift && waiting !== UNMEASURED ? shift.changeDb : ''}>{told}</span>}
       waiting={waiting}
-      apply={() => 'Carry out'}
+      apply={() => 'Apply plan'}
       onApply={() => {
         if (!shift) return;
         session.do(proposal.step(of.picked, of.typedCount), (current) =>

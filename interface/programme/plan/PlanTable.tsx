@@ -96,7 +96,7 @@ export function PlanTable({ plan, steps, onPlan }: Props) {
           <th scope="col">Measured</th>
           <th scope="col">How</th>
           <th scope="col">Ceiling dBTP</th>
-          <th scope="col">What becomes of it</th>
+          <th scope="col">Result</th>
         </tr>
       </thead>
       <tbody>

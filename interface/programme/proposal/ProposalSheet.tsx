@@ -75,7 +75,7 @@ export function ProposalSheet<R extends ProposedRow>(props: Props<R>) {
   const waiting =
     props.waiting ??
     (inexact > 0
-      ? `Working out the exact true peak of ${count(inexact, words.subject.toLowerCase())} near the ceiling …`
+      ? `Calculating the exact true peak of ${count(inexact, words.subject.toLowerCase())} near the ceiling …`
       : null);
   const ready = proposal !== null && (picked.length > 0 || props.applyWithout) && waiting === null;
   const { applyFirst = false } = props;

@@ -121,7 +121,7 @@ function columnsOf<R extends ProposedRow>(of: PickedRows<R>, words: RowWords<R>)
       cellProps: ({ exactPeakAfter }) =>
         exactPeakAfter === null
           ? {}
-          : { title: `The true peak of BS.1770; read exactly it is ${figure(exactPeakAfter, 2)} dBTP` },
+          : { title: `True peak by BS.1770; the exact figure is ${figure(exactPeakAfter, 2)} dBTP` },
     },
     // Of a part, or of the programme as a whole, there is none.
     ...(gives === 'gain' ? [figures('floor', 'Floor LUFS', (row) => row.noiseFloorAfter)] : []),

@@ -106,14 +106,14 @@ describe('levelling clips', () => {
 
   it('a goal that is no number is refused, and nothing can be applied', () => {
     show(<LevelSheet onClose={onClose} onFindParts={onClose} />);
-    fireEvent.change(screen.getByRole('textbox', { name: /Goal/ }), { target: { value: 'loud' } });
+    fireEvent.change(screen.getByRole('textbox', { name: /Target level/ }), { target: { value: 'loud' } });
     expect(screen.getByText(/number from/)).toBeDefined();
     expect(document.querySelector('[data-proposal]')).toBeNull();
   });
 
   it('Enter in a field goes to the button, so that nothing is applied unseen', () => {
     show(<LevelSheet onClose={onClose} onFindParts={onClose} />);
-    fireEvent.keyDown(screen.getByRole('textbox', { name: /Goal/ }), { key: 'Enter' });
+    fireEvent.keyDown(screen.getByRole('textbox', { name: /Target level/ }), { key: 'Enter' });
     expect(document.activeElement).toBe(button(/^Apply 2 gains/));
     expect([gainOf('low'), gainOf('high')]).toEqual([0, 0]);
   });
@@ -153,8 +153,8 @@ describe('the other proposals', () => {
     show(<PlanSheet onClose={onClose} />);
     await userEvent.click(button(/^Clips$/));
     await userEvent.click(screen.getByRole('checkbox', { name: 'Apply to b' }));
-    await waitFor(() => expect(button(/^Carry out/)).toHaveProperty('disabled', false), { timeout: 10_000 });
-    await userEvent.click(button(/^Carry out/));
+    await waitFor(() => expect(button(/^Apply plan/)).toHaveProperty('disabled', false), { timeout: 10_000 });
+    await userEvent.click(button(/^Apply plan/));
     expect(gainOf('a')).toBeCloseTo(7, 1);
     expect(gainOf('b')).toBe(0);
     expect(session.project.plan?.name).toBe('Speech first');

@@ -117,7 +117,7 @@ export function PartsSheet({ onClose }: { onClose: () => void }) {
           />
         </>
       }
-      told={`Each is brought to the level of the rest of its clip by a gain on that part alone, with short ramps.${waiting > 0 ? ` ${count(waiting, 'clip is', 'clips are')} still being measured.` : ''}`}
+      told={`Each part is levelled to the rest of its clip, with short ramps.${waiting > 0 ? ` ${count(waiting, 'clip is', 'clips are')} still being measured.` : ''}`}
       apply={(n) => `Apply ${n > 0 ? count(n, 'gain') : ''}`}
       staysOpen
       empty={

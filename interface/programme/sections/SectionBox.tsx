@@ -107,7 +107,7 @@ function InRange({ clips, range }: { clips: readonly Clip[]; range: FrameRange }
         <Box sx={{ fontSize: 12, mt: 0.25 }} data-part-level>
           {row.lufs === null
             ? row.sentence
-            : `${withUnit(row.lufs, 'LUFS')}${row.short ? ' (loudest 400 ms)' : ''}${row.overLu === null ? '' : `, ${overRest(row.overLu)}`}; peak ${withUnit(row.truePeakDbtp, 'dBTP')}`}
+            : `${withUnit(row.lufs, 'LUFS')}${row.short ? ' (max momentary)' : ''}${row.overLu === null ? '' : `, ${overRest(row.overLu)}`}; peak ${withUnit(row.truePeakDbtp, 'dBTP')}`}
         </Box>
       )}
       <Box sx={{ mt: 1.5, display: 'flex', gap: 1, alignItems: 'start' }}>
@@ -131,14 +131,14 @@ function InRange({ clips, range }: { clips: readonly Clip[]; range: FrameRange }
           disabled={!changed}
           onClick={() => changePart(session, clips, range, { kind: 'even' })}
         >
-          Even out
+          Remove its gain
         </Button>
       </Box>
     </>
   );
 }
 
-/** The parts of a clip that were raised, lowered or silenced; each can be chosen, or evened out again. */
+/** The parts of a clip that were raised, lowered or silenced; each can be selected, or its gain removed. */
 function ChangedParts({ clip }: { clip: Clip }) {
   const session = useSession();
   const project = useProject();
@@ -160,7 +160,7 @@ function ChangedParts({ clip }: { clip: Clip }) {
             data-part={from}
             sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}
           >
-            <Tooltip title="Choose this part as the range">
+            <Tooltip title="Select this part as the range">
               <Button
                 color="inherit"
                 onClick={() => session.listening.setRange(range.from, range.to)}
@@ -174,7 +174,7 @@ function ChangedParts({ clip }: { clip: Clip }) {
             </Box>
             <IconButton
               size="small"
-              aria-label={`Even out ${where}`}
+              aria-label={`Remove the gain of ${where}`}
               onClick={() => changePart(session, [clip], range, { kind: 'even' })}
               sx={{ p: 0.25 }}
             >

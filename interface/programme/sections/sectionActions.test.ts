@@ -38,7 +38,7 @@ describe('the part of a clip in a range', () => {
     expect(history().past.map(({ name }) => name)).toEqual([
       'Lower a part of a by 3.0 dB',
       'Silence a part of 2 clips',
-      'Even out a part of 2 clips',
+      'Remove the gain of a part of 2 clips',
       'Set a part of b to +1.5 dB',
     ]);
     const [a, b] = history().project.clips;

@@ -11,11 +11,10 @@ import { useProject, useSession } from '../../session/SessionContext';
 import { gainText } from '../clipLevel';
 import { GainField } from '../../editing/GainField';
 
-/** “middle”, “30 % to the left”. */
+/** “centre”, “L30”. */
 function balanceText(balance: number): string {
   const percent = Math.round(Math.abs(balance) * 100);
-  if (percent === 0) return 'middle';
-  return `${percent} % to the ${balance < 0 ? 'left' : 'right'}`;
+  return percent === 0 ? 'centre' : `${balance < 0 ? 'L' : 'R'}${percent}`;
 }
 
 /** How a mono source is laid into the programme, where that is a choice. */
@@ -27,7 +26,7 @@ function MonoNote({ source }: { source: Source }) {
     <Box sx={{ fontSize: 11.5, color: 'text.secondary', mt: 0.5 }}>
       {monoLaw === 'full'
         ? 'Mono, in full to each side: 3 dB louder than the source by itself.'
-        : 'Mono, laid in the middle at constant power: as loud as the source by itself, with peaks 3 dB lower.'}
+        : 'Mono, panned to the centre at constant power: as loud as the source by itself, with peaks 3 dB lower.'}
     </Box>
   );
 }
@@ -83,9 +82,9 @@ export function ChannelBox({ clip }: { clip: Clip }) {
             step={1}
             value={Math.round(balance * 100)}
             marks={[
-              { value: -100, label: 'Left' },
-              { value: 0, label: 'Middle' },
-              { value: 100, label: 'Right' },
+              { value: -100, label: 'L' },
+              { value: 0, label: 'Centre' },
+              { value: 100, label: 'R' },
             ]}
             aria-label={`Balance of ${clip.name}`}
             getAriaValueText={(value) => balanceText(value / 100)}

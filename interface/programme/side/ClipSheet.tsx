@@ -68,7 +68,7 @@ function GainTold({ clip }: { clip: Clip }) {
       {gainText(gain.db)}, last change {gainText(gain.lastChangeDb)};{' '}
       {bare ? 'no clip gain' : reasonWords(gain.reason)}.
       {besides.length > 0 &&
-        ` In all ${gainText(gain.db + trimDb + groupsDb + trackDb)}, with ${besides.join(', ')}.`}
+        ` Total ${gainText(gain.db + trimDb + groupsDb + trackDb)}, with ${besides.join(', ')}.`}
     </Box>
   );
 }
@@ -81,7 +81,7 @@ function Figures({ clip }: { clip: Clip }) {
   const measurement = session.clipMeasurements(project)(clip);
   const level = clipLevel(measurement, clip.gain.db, project.target);
   const damage = project.sources.find(({ id }) => id === clip.sourceId)?.warnings ?? [];
-  if (!measurement) return <Box sx={{ color: 'text.secondary', py: 1 }}>Being measured …</Box>;
+  if (!measurement) return <Box sx={{ color: 'text.secondary', py: 1 }}>Measuring …</Box>;
   // The last reading of a measurement is at hand: with the gain, which lists and lanes ask for, is read last.
   const before = readClip(measurement, 0);
   const after = readClip(measurement, clip.gain.db);
@@ -162,7 +162,7 @@ function GroupNote({ clip }: { clip: Clip }) {
         In the group “{group.name}”{group.gain.db !== 0 && `, ${gainText(group.gain.db)}`}
       </span>
       <Button color="inherit" onClick={() => session.select([clip.id])}>
-        Choose all of it
+        Select all of it
       </Button>
     </Box>
   );
@@ -203,7 +203,7 @@ export function ClipSheet({ clip, gainField, onOpenLevel, onFindParts }: Props) 
             onClick={reset}
             disabled={clip.gain.db === 0 && clip.gain.reason.kind === 'asRecorded' && clip.curve.length === 0}
           >
-            Reset to as recorded
+            Reset gain
           </Button>
         </Box>
       </Box>

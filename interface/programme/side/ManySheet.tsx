@@ -51,10 +51,10 @@ function Heading({ clips, group }: { clips: readonly Clip[]; group: Group | null
       )}
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
         <Typography variant={group ? 'body2' : 'h2'} sx={{ flex: 1 }}>
-          {group ? `Nested group of ${count(clips.length, 'clip')}` : `${count(clips.length, 'clip')} chosen`}
+          {group ? `Group of ${count(clips.length, 'clip')}` : `${count(clips.length, 'clip')} selected`}
         </Typography>
         <Button color="inherit" onClick={() => run(group ? 'ungroup' : 'group')}>
-          {group ? 'Take apart' : 'Group'}
+          {group ? 'Ungroup' : 'Group'}
         </Button>
       </Box>
     </Box>
@@ -129,7 +129,7 @@ export function ManySheet({ clips, gainField, onOpenLevel, onFindParts }: Props)
           />
         )}
         <Box sx={{ fontSize: 12, color: 'text.secondary', mt: 0.5 }}>
-          {group && 'Besides, its clips: '}
+          {group && 'Its clips: '}
           {lowest === highest
             ? `all at ${gainText(lowest)}`
             : `from ${gainText(lowest)} to ${gainText(highest)}`}
@@ -139,7 +139,7 @@ export function ManySheet({ clips, gainField, onOpenLevel, onFindParts }: Props)
             Level…
           </Button>
           <Button color="inherit" onClick={reset}>
-            Reset to as recorded
+            Reset gain
           </Button>
         </Box>
       </Box>

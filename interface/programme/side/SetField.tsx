@@ -21,7 +21,7 @@ export function SetField({ clips }: { clips: readonly Clip[] }) {
     if (same && name === value) return;
     const ids = new Set(clips.map(({ id }) => id));
     const who = clips.length === 1 ? first!.name : count(clips.length, 'clip');
-    session.do(name === null ? `Take ${who} out of their set` : `Put ${who} in the set ${name}`, (state) =>
+    session.do(name === null ? `Remove ${who} from the set` : `Add ${who} to set ${name}`, (state) =>
       putInSet(state, ids, name),
     );
   };

@@ -115,13 +115,13 @@ export function ShareList() {
             <Rows title="Loudest clips" entries={lists.clips} />
           </>
         ) : (
-          <Box sx={{ fontSize: 12, color: 'text.secondary' }}>Nothing is over the gates.</Box>
+          <Box sx={{ fontSize: 12, color: 'text.secondary' }}>Nothing is above the gates.</Box>
         )
       ) : sharing !== null ? (
         <LinearProgress
           variant="determinate"
           value={sharing * 100}
-          aria-label="Working out shares"
+          aria-label="Calculating shares"
           sx={{ mt: 1 }}
         />
       ) : (
@@ -134,7 +134,7 @@ export function ShareList() {
             disabled={measuring || project.clips.length === 0}
             onClick={() => void session.measurer.findShares()}
           >
-            Work out shares
+            Calculate shares
           </Button>
         </>
       )}

@@ -105,7 +105,7 @@ export function SourceTray() {
       ) : (
         <>
           <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
-            Drag one onto a track. Length and LUFS as recorded stand beside it.
+            Drag one onto a track. Shown: length and LUFS as recorded.
           </Box>
           <Box component="ul" aria-label="Sources to place" sx={{ listStyle: 'none', m: 0, p: 0 }}>
             {sources.map((source) => (

@@ -57,7 +57,7 @@ export function EverythingMenu({ disabled }: { disabled: boolean }) {
         aria-haspopup="dialog"
         onClick={(event) => open(event.currentTarget)}
       >
-        Move everything…
+        Offset all gains…
       </Button>
       <Popover
         anchorEl={anchor}
@@ -65,7 +65,7 @@ export function EverythingMenu({ disabled }: { disabled: boolean }) {
         onClose={close}
         anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
         transformOrigin={{ vertical: 'top', horizontal: 'right' }}
-        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Move everything' } }}
+        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Offset all gains' } }}
       >
         <Box sx={{ p: 2, width: 300 }}>
           <GainField
@@ -84,7 +84,7 @@ export function EverythingMenu({ disabled }: { disabled: boolean }) {
             marks={[-24, -12, 0, 12, 24].map((value) => ({ value, label: gainText(value) }))}
             valueLabelDisplay="auto"
             valueLabelFormat={gainText}
-            aria-label="Move everything by"
+            aria-label="Offset all gains by"
             getAriaValueText={gainText}
             onChange={(_, db) => preview(db)}
             sx={{ mt: 1 }}
@@ -95,7 +95,7 @@ export function EverythingMenu({ disabled }: { disabled: boolean }) {
             </Button>
           )}
           <Box sx={{ fontSize: 12, color: 'text.secondary', mt: 1 }}>
-            Each track’s gain moves once, so nothing falls twice and every balance stays. Now: integrated{' '}
+            Every track changes by the same amount: the balance stays. Now: integrated{' '}
             {figure(figures?.integratedLufs ?? null)} LUFS, true peak {peakIsBound && '≤ '}
             {figure(figures?.truePeakDbtp ?? null)} dBTP.
           </Box>

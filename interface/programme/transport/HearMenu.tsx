@@ -33,8 +33,8 @@ export function HearMenu({ disabled }: { disabled: boolean }) {
   };
   const match =
     compared === null || !matched
-      ? 'Each as loud as it is'
-      : (trouble ?? (shiftDb === null ? 'Being measured …' : `The other is heard ${gainText(shiftDb)}`));
+      ? 'Each at its own level'
+      : (trouble ?? (shiftDb === null ? 'Measuring …' : `The other plays at ${gainText(shiftDb)}`));
   return (
     <>
       <Button

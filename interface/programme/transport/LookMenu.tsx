@@ -14,7 +14,7 @@ import { useState } from 'react';
 import { changeLook, METER_DEPTHS, useLook, type Look } from '../look';
 
 const SWITCHES: readonly (readonly [key: 'big' | 'mirrored' | 'loudness', label: string])[] = [
-  ['big', 'Sound big: nothing but the lanes (S)'],
+  ['big', 'Lanes only, at full height (S)'],
   ['mirrored', 'Mirrored waveforms (W)'],
   ['loudness', 'Loudness over the waveform (V)'],
 ];

@@ -23,12 +23,12 @@ export function RangeBox() {
       aria-label={`Range from ${placeText(project, range.from)} to ${placeText(project, range.to)}`}
       sx={{ display: 'flex', alignItems: 'center', gap: 0.25, fontSize: 12, whiteSpace: 'nowrap' }}
     >
-      <Tooltip title="Repeat the range (R)">
+      <Tooltip title="Loop the range (R)">
         <ToggleButton
           value="loop"
           size="small"
           selected={looping}
-          aria-label="Repeat the range"
+          aria-label="Loop the range"
           onChange={() => session.listening.toggleLoop()}
           sx={{ p: 0.5, border: 0 }}
         >
@@ -38,8 +38,8 @@ export function RangeBox() {
       <Tooltip title={`${placeText(project, range.from)} to ${placeText(project, range.to)}`}>
         <span data-range-length>{clock((range.to - range.from) / project.sampleRate)} range</span>
       </Tooltip>
-      <Tooltip title="Forget the range (Alt R)">
-        <IconButton size="small" aria-label="Forget the range" onClick={() => session.listening.clearRange()}>
+      <Tooltip title="Clear range (Alt R)">
+        <IconButton size="small" aria-label="Clear range" onClick={() => session.listening.clearRange()}>
           <ClearIcon sx={{ fontSize: 15 }} />
         </IconButton>
       </Tooltip>

@@ -96,7 +96,7 @@ function LayoutChoice({ source }: { source: Source }) {
   return (
     <TextField
       select
-      label="Channels are"
+      label="Channel layout"
       value={source.layout.id}
       sx={{ minWidth: 190 }}
       onChange={(event) => {
@@ -151,10 +151,12 @@ function SpeechLine({ source, sound }: { source: Source; sound: SoundMeasurement
           <Button
             color="inherit"
             onClick={() =>
-              session.do(`Forget speech of ${source.name}`, (project) => setSpeech(project, source.id, null))
+              session.do(`Remove subtitles of ${source.name}`, (project) =>
+                setSpeech(project, source.id, null),
+              )
             }
           >
-            Forget
+            Remove
           </Button>
         </Box>
       )}

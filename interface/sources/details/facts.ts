@@ -34,7 +34,7 @@ export function soundFacts({ figures, details }: SoundMeasurement): Fact[] {
   return [
     ['Relative gate', `${figure(figures.relativeGateLufs)} LUFS`],
     ['Loudness range', low === null ? '—' : `${figure(low)} to ${figure(high)} LUFS`],
-    ['Peak to loudness', `${figure(details.peakToLoudnessLu)} LU`],
+    ['PLR', `${figure(details.peakToLoudnessLu)} LU`],
     ['Noise floor', `${figure(details.noiseFloorLufs)} LUFS`],
     ['Correlation', details.correlation === null ? '—' : figure(details.correlation, 2)],
     ['DC offset', decibels(offset)],

@@ -15,7 +15,7 @@ function lengthWords(seconds: number): string {
 /** Clipped places, drop-outs, digital silence and the largest values, in order of time. */
 export function placesOf({ positions, clippedRuns, dropOuts, digitalSilence }: SignalDetails): Place[] {
   const largest: readonly (readonly [number | null, string])[] = [
-    [positions.maxShortTerm, 'Loudest 3 s'],
+    [positions.maxShortTerm, 'Max short-term'],
     [positions.maxMomentary, 'Loudest 400 ms'],
     [positions.truePeak, 'True peak'],
   ];
