@@ -192,7 +192,7 @@ describe('measure', () => {
     expect(json('nothing/*.wav')[0]).toMatchObject({ error: { code: 'notFound' } });
   });
 
-  it('a long file measures the same in one stretch after the other and side by side', () => {
+  it('a long file measures the same in one slice after the other and side by side', () => {
     const long = write('long.wav', [noise(48_000 * 600, 0.2, 7)], 's16');
     const [alone, together] = ['1', '2'].map((jobs) => json('--jobs', jobs, long)[0]!);
     expect(together).toEqual(alone);

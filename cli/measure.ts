@@ -21,7 +21,7 @@ export interface MeasureOptions {
   readonly exactPeak: boolean;
   /** Subtitle file that says when somebody speaks. */
   readonly dialogue: string | null;
-  /** Files and stretches at a time. */
+  /** Files and slices at a time. */
   readonly jobs: number;
 }
 

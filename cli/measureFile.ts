@@ -4,10 +4,10 @@ import type { SoundChoice } from '@/core/audio/soundChoice';
 import { ForwardReader } from '@/core/audio/streamViews';
 import { exactTruePeak, type ExactPeak } from '@/core/loudness/exactTruePeak';
 import {
-  joinStretches,
+  joinSlices,
   measureReader,
   type ReaderMeasurement,
-  type StretchMeasurement,
+  type SliceMeasurement,
 } from '@/core/loudness/measureReader';
 import { overChannels } from '@/core/loudness/sound';
 import type { BegunSound } from '@/codecs/measureSound';
@@ -32,7 +32,7 @@ function complete(format: AudioFormat, measured: ReaderMeasurement): Measured {
   return { format: { ...format, warnings: [...format.warnings, odd] }, measured };
 }
 
-/** Measures a file, its stretches side by side where it is long and the pool has workers. */
+/** Measures a file, its slices side by side where it is long and the pool has workers. */
 export async function measureFile(
   file: string,
   choice: SoundChoice,
@@ -43,18 +43,18 @@ export async function measureFile(
   const begun = (await pool.run({ kind: 'begin', file, choice }, group, onProgress)) as BegunSound;
   const { format } = begun;
   if (begun.kind === 'done') return complete(format, begun.measured);
-  // By itself, one stretch after the other is no faster than the whole at once.
+  // By itself, one slice after the other is no faster than the whole at once.
   const cuts = pool.jobs > 1 ? begun.cuts : [0, begun.cuts.at(-1)!];
   const doneOf = cuts.slice(1).map(() => 0);
   const parts = await Promise.all(
     doneOf.map((_, i) =>
-      pool.run({ kind: 'stretch', file, choice, from: cuts[i]!, to: cuts[i + 1]! }, group, (frames) => {
+      pool.run({ kind: 'slice', file, choice, from: cuts[i]!, to: cuts[i + 1]! }, group, (frames) => {
         doneOf[i] = frames;
         onProgress(doneOf.reduce((a, b) => a + b, 0) / format.frames);
       }),
     ),
   );
-  return complete(format, joinStretches(parts as StretchMeasurement[], format));
+  return complete(format, joinSlices(parts as SliceMeasurement[], format));
 }
 
 /** Measures several mono files as one sound. */

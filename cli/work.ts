@@ -7,7 +7,7 @@ import { playOut } from '@/core/loudness/measureStream';
 import { combined } from '@/core/audio/views';
 import { declaredLayout } from '@/core/audio/layout';
 import { AudioFileError } from '@/core/formats/errors';
-import { measureStretch, type Proceed, type StretchMeasurement } from '@/core/loudness/measureReader';
+import { measureSlice, type Proceed, type SliceMeasurement } from '@/core/loudness/measureReader';
 import { withFile } from './files';
 
 /** The work of measuring as it can be given to a worker: plain data in and out. */
@@ -16,7 +16,7 @@ export type Task =
   | { readonly kind: 'unpack'; readonly file: string; readonly to: string }
   | { readonly kind: 'begin'; readonly file: string; readonly choice: SoundChoice }
   | {
-      readonly kind: 'stretch';
+      readonly kind: 'slice';
       readonly file: string;
       readonly choice: SoundChoice;
       readonly from: number;
@@ -26,9 +26,9 @@ export type Task =
 /** A sound as it is read in any order: plain samples in the file itself, or what it was decoded to. */
 export type Unpacked = { readonly plain: true } | { readonly plain: false; readonly format: AudioFormat };
 
-export type Answer = BegunSound | StretchMeasurement | Unpacked;
+export type Answer = BegunSound | SliceMeasurement | Unpacked;
 
-/** Does one task. @param onProgress part done (0 to 1) for `begin`, frames done for `stretch` */
+/** Does one task. @param onProgress part done (0 to 1) for `begin`, frames done for `slice` */
 export async function work(task: Task, onProgress: (done: number) => void): Promise<Answer> {
   const proceed: Proceed = (done) => {
     onProgress(done);
@@ -38,8 +38,8 @@ export async function work(task: Task, onProgress: (done: number) => void): Prom
     if (task.kind === 'unpack') return unpack(source, task.to, proceed);
     if (task.kind === 'begin') return (await beginSound(source, task.choice, proceed))!;
     const sound = await openChosen(source, task.choice);
-    if (sound.kind !== 'pcm') throw new Error('Only plain samples are cut into stretches');
-    return (await measureStretch(sound.reader, task.from, task.to, proceed))!;
+    if (sound.kind !== 'pcm') throw new Error('Only plain samples are cut into slices');
+    return (await measureSlice(sound.reader, task.from, task.to, proceed))!;
   });
 }
 

@@ -2,7 +2,7 @@ import { parentPort } from 'node:worker_threads';
 import { trouble } from './files';
 import { work, type Task } from './work';
 
-/** Steps of progress that are worth a message, of a whole file or of a stretch's frames. */
+/** Steps of progress that are worth a message, of a whole file or of a slice's frames. */
 const EVERY_MS = 50;
 
 const port = parentPort!;
@@ -11,7 +11,7 @@ port.on('message', (task: Task) => {
   let told = 0;
   let frames = 0;
   const onProgress = (done: number): void => {
-    frames = task.kind === 'stretch' ? frames + done : done;
+    frames = task.kind === 'slice' ? frames + done : done;
     const now = Date.now();
     if (now - told < EVERY_MS) return;
     told = now;

@@ -27,7 +27,7 @@ async function decoded(bytes: Uint8Array) {
   return { format, left };
 }
 
-/** How alike two stretches of sound are: 1 when they are the same but for their level. */
+/** How alike two slices of sound are: 1 when they are the same but for their level. */
 function likeness(a: Float32Array, b: Float32Array): number {
   let [ab, aa, bb] = [0, 0, 0];
   for (let i = 0; i < a.length; i++) {

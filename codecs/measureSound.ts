@@ -7,7 +7,7 @@ import type { SoundChoice } from '@/core/audio/soundChoice';
 import { rangeOf, withLayout } from '@/core/audio/views';
 import { AudioFileError } from '@/core/formats/errors';
 import type { TimeRange } from '@/core/loudness/levelTrack';
-import { measureReader, stretches, type ReaderMeasurement } from '@/core/loudness/measureReader';
+import { measureReader, slices, type ReaderMeasurement } from '@/core/loudness/measureReader';
 import { measureStream } from '@/core/loudness/measureStream';
 import { clock } from '@/core/text/figures';
 import { openSound, type Sound } from './open';
@@ -17,9 +17,9 @@ export type BegunSound =
   | { readonly kind: 'done'; readonly format: AudioFormat; readonly measured: ReaderMeasurement }
   | { readonly kind: 'cut'; readonly format: AudioFormat; readonly cuts: readonly number[] };
 
-/** Sound is cut into stretches of about this much work, in samples of all channels: a fraction of a second of it. */
+/** Sound is cut into slices of about this much work, in samples of all channels: a fraction of a second of it. */
 const STRETCH_SAMPLES = 24_000_000;
-/** Each stretch has kernels of its own, whose memory the machine is slow to take back. */
+/** Each slice has kernels of its own, whose memory the machine is slow to take back. */
 const MOST_STRETCHES = 24;
 
 function layoutFor(id: string, channels: number): Layout {
@@ -107,7 +107,7 @@ export async function beginSound(
   const { reader } = sound;
   const { frames, layout, sampleRate } = reader.format;
   const parts = Math.min(MOST_STRETCHES, Math.ceil((frames * layout.labels.length) / STRETCH_SAMPLES));
-  const cuts = stretches(frames, sampleRate, parts);
+  const cuts = slices(frames, sampleRate, parts);
   if (cuts.length > 2) return { kind: 'cut', format: reader.format, cuts };
   const measured = await measureReader(reader, proceed);
   return measured && { kind: 'done', format: reader.format, measured };

@@ -20,7 +20,7 @@ function shouted(): Float32Array[] {
   return [samples];
 }
 
-/** Mean level of a stretch of a sound, dB. */
+/** Mean level of a range of a sound, dB. */
 function levelOf(samples: Float32Array, from: number, to: number): number {
   const part = samples.subarray(from * RATE, to * RATE);
   return 10 * Math.log10(part.reduce((sum, x) => sum + x * x, 0) / part.length);

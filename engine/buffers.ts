@@ -1,16 +1,16 @@
-import type { StretchMeasurement } from '@/core/loudness/measureReader';
+import type { SliceMeasurement } from '@/core/loudness/measureReader';
 
 /** What lies under arrays, each once: what is handed over to another thread rather than copied. */
 export function buffersOf(arrays: readonly { readonly buffer: ArrayBufferLike }[]): ArrayBuffer[] {
   return [...new Set(arrays.map(({ buffer }) => buffer as ArrayBuffer))];
 }
 
-export function stretchBuffers({
+export function sliceBuffers({
   energy,
   samplePeak,
   truePeak,
   overview,
   scan,
-}: StretchMeasurement): ArrayBuffer[] {
+}: SliceMeasurement): ArrayBuffer[] {
   return buffersOf([...energy, ...samplePeak, ...truePeak, overview.low, overview.high, scan.correlation]);
 }

@@ -133,8 +133,8 @@ describe('the workers of a programme', () => {
     expect(clippedSamples).toBe(0);
     const { measurement } = ok(await measurePool().measureFile(blob, never, nothing));
     expect(measurement.figures.integratedLufs).toBeCloseTo(figures.integratedLufs!, 3);
-    const all = await engine.stretch(project, 2 * RATE, 100, [], 2);
-    const solo = await engine.stretch(project, 2 * RATE, 100, ['t0'], 2);
+    const all = await engine.renderHeard(project, 2 * RATE, 100, [], 2);
+    const solo = await engine.renderHeard(project, 2 * RATE, 100, ['t0'], 2);
     expect(all.map(({ length }) => length)).toEqual([100, 100]);
     expect(all[0]).not.toEqual(solo[0]);
   });

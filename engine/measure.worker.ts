@@ -7,7 +7,7 @@ import type { AudioFormat, AudioReader } from '@/core/audio/reader';
 import { combined, withLayout } from '@/core/audio/views';
 import { openPcm } from '@/core/formats/openPcm';
 import { exactTruePeak } from '@/core/loudness/exactTruePeak';
-import { joinStretches, measureStretch, type ReaderMeasurement } from '@/core/loudness/measureReader';
+import { joinSlices, measureSlice, type ReaderMeasurement } from '@/core/loudness/measureReader';
 import { soundMeasurement } from '@/core/loudness/sound';
 import { gatingBlocks } from '@/core/loudness/windows';
 import { exactClipPeak, measureClip } from '@/core/measuring/measureClip';
@@ -17,8 +17,8 @@ import { FRAME_RATES } from '@/core/text/timecode';
 import { Jobs } from './answer';
 import { BlobWriter } from './blobWriter';
 import { blobSource } from './blobSource';
-import { buffersOf, stretchBuffers } from './buffers';
-import { WavKeeper } from './keepAsWav';
+import { buffersOf, sliceBuffers } from './buffers';
+import { WavKeeper } from './saveAsWav';
 import type { Begun, FileMeasurement, MeasureApi } from './protocol';
 
 const jobs = new Jobs();
@@ -79,14 +79,14 @@ const api: MeasureApi = {
       { onProgress, buffers: (begun) => (begun.kind === 'done' ? fileBuffers(begun.measurement) : []) },
     ),
 
-  stretch: (job, blob, layoutId, from, to, onProgress) =>
-    jobs.answer(job, async (proceed) => measureStretch(await openKept(blob, layoutId), from, to, proceed), {
+  slice: (job, blob, layoutId, from, to, onProgress) =>
+    jobs.answer(job, async (proceed) => measureSlice(await openKept(blob, layoutId), from, to, proceed), {
       onProgress,
-      buffers: stretchBuffers,
+      buffers: sliceBuffers,
     }),
 
   join: (job, format, parts) =>
-    jobs.answer(job, () => Promise.resolve(fileMeasurement(format, joinStretches(parts, format))), {
+    jobs.answer(job, () => Promise.resolve(fileMeasurement(format, joinSlices(parts, format))), {
       buffers: fileBuffers,
     }),
 

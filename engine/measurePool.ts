@@ -2,12 +2,12 @@ import { transfer, wrap, type Remote } from 'comlink';
 import { WHOLE_FIRST_SOUND, type SoundChoice } from '@/core/audio/soundChoice';
 import type { SoundTrack } from '@/core/audio/stream';
 import type { ExactPeak } from '@/core/loudness/exactTruePeak';
-import type { StretchMeasurement } from '@/core/loudness/measureReader';
+import type { SliceMeasurement } from '@/core/loudness/measureReader';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { Cut } from '@/core/timeline/cut';
 import { EXPORT_AGAIN } from '@/core/formats/limits';
 import { GivenUp } from '@/core/parallel/pool';
-import { stretchBuffers } from './buffers';
+import { sliceBuffers } from './buffers';
 import { toFailure } from './failure';
 import type { ClipTask, Failure, FileMeasurement, MeasureApi, OnProgress, Outcome } from './protocol';
 import { withProgress } from './progress';
@@ -27,7 +27,7 @@ const GAVE_UP: Failure = {
   hint: EXPORT_AGAIN,
 };
 
-/** A few workers that measure; files take turns, and the stretches of a long one are measured side by side. */
+/** A few workers that measure; files take turns, and the slices of a long one are measured side by side. */
 class MeasurePool {
   private readonly pool = poolOf<PageWorker<MeasureApi>>(() => {
     const worker = new Worker(new URL('./measure.worker.ts', import.meta.url), { type: 'module' });
@@ -61,17 +61,17 @@ class MeasurePool {
         return { ok: { measurement, pcm: pcm ?? blob } };
       }
       const { format, cuts } = begun.ok;
-      const parts = await this.stretches(blob, choice, cuts, format.frames, signal, group, onProgress);
+      const parts = await this.slices(blob, choice, cuts, format.frames, signal, group, onProgress);
       if (!('ok' in parts)) return parts;
       const joined = await this.submit(signal, group, (api, job) =>
-        api.join(job, format, transfer(parts.ok, parts.ok.flatMap(stretchBuffers))),
+        api.join(job, format, transfer(parts.ok, parts.ok.flatMap(sliceBuffers))),
       );
       return 'ok' in joined ? { ok: { measurement: joined.ok, pcm: blob } } : joined;
     });
   }
 
-  /** All stretches of a file; the first that fails stops the others. */
-  private async stretches(
+  /** All slices of a file; the first that fails stops the others. */
+  private async slices(
     blob: Blob,
     { layoutId }: SoundChoice,
     cuts: readonly number[],
@@ -79,7 +79,7 @@ class MeasurePool {
     signal: AbortSignal,
     group: number,
     onProgress: OnProgress,
-  ): Promise<Outcome<StretchMeasurement[]>> {
+  ): Promise<Outcome<SliceMeasurement[]>> {
     const stop = new AbortController();
     const either = AbortSignal.any([signal, stop.signal]);
     const doneOf = cuts.slice(1).map(() => 0);
@@ -92,7 +92,7 @@ class MeasurePool {
           },
           async (report) => {
             const outcome = await this.submit(either, group, (api, job) =>
-              api.stretch(job, blob, layoutId, cuts[i]!, cuts[i + 1]!, report),
+              api.slice(job, blob, layoutId, cuts[i]!, cuts[i + 1]!, report),
             );
             if (!('ok' in outcome)) stop.abort();
             return outcome;
@@ -111,7 +111,7 @@ class MeasurePool {
     return this.submit(signal, ++this.groups, (api, job) => api.soundsOf(job, blob), true);
   }
 
-  /** Measures a stretch of a file as a clip; goes before whole files, as somebody is looking at it. */
+  /** Measures a slice of a file as a clip; goes before whole files, as somebody is looking at it. */
   measureClip(task: ClipTask, signal: AbortSignal): Promise<Outcome<ClipMeasurement>> {
     return this.submit(signal, null, (api, job) => api.measureClip(job, task));
   }

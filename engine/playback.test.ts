@@ -78,7 +78,7 @@ beforeEach(() => {
 });
 
 /** Every sample of the programme is its own frame number, and `plus` tells states apart. */
-const stretchOf =
+const heardOf =
   (plus: (project: Project) => number) =>
   (project: Project, start: number, count: number): Promise<Float32Array[]> =>
     Promise.resolve(
@@ -119,7 +119,7 @@ describe('playing', () => {
   it('sends every frame once, without a gap, and says where it ended', async () => {
     const stopped = vi.fn();
     const playback = new Playback(
-      stretchOf(() => 0),
+      heardOf(() => 0),
       stopped,
       fail,
     );
@@ -133,7 +133,7 @@ describe('playing', () => {
   it('goes on with a changed programme at the same place, without a gap', async () => {
     const changed = { ...PROJECT, name: 'changed' };
     const playback = new Playback(
-      stretchOf(({ name }) => (name === 'changed' ? 0.5 : 0)),
+      heardOf(({ name }) => (name === 'changed' ? 0.5 : 0)),
       () => undefined,
       fail,
     );
@@ -154,7 +154,7 @@ describe('playing', () => {
 
   it('repeats a range to the frame', async () => {
     const playback = new Playback(
-      stretchOf(() => 0),
+      heardOf(() => 0),
       () => undefined,
       fail,
     );
@@ -168,7 +168,7 @@ describe('playing', () => {
   it('stops where it is heard, and what was on its way is taken back', async () => {
     const stopped = vi.fn();
     const playback = new Playback(
-      stretchOf(() => 0),
+      heardOf(() => 0),
       stopped,
       fail,
     );
@@ -186,7 +186,7 @@ describe('playing', () => {
       (project, from, count) =>
         from >= 4_800
           ? Promise.reject(new Error('The file is gone'))
-          : stretchOf(() => 0)(project, from, count),
+          : heardOf(() => 0)(project, from, count),
       stopped,
       failed,
     );

@@ -11,8 +11,8 @@ const SWITCH_SECONDS = 0.08;
 const SCRUB_SECONDS = 0.12;
 const SCRUB_EDGE_SECONDS = 0.012;
 
-/** Renders a stretch of the programme for the ear, folded to so many channels where it has more. */
-export type Stretch = (
+/** Renders a range of the programme for the ear, folded to so many channels where it has more. */
+export type RenderHeard = (
   project: Project,
   start: number,
   count: number,
@@ -20,7 +20,7 @@ export type Stretch = (
   channels: number,
 ) => Promise<Float32Array[]>;
 
-/** A stretch that is heard again and again, programme frames. */
+/** A range that is heard again and again, programme frames. */
 export interface Loop {
   readonly from: number;
   readonly to: number;
@@ -53,7 +53,7 @@ export class Playback {
   playing = false;
 
   constructor(
-    private readonly stretch: Stretch,
+    private readonly renderHeard: RenderHeard,
     private readonly onStop: (frame: number) => void,
     /** Told why it had to stop. */
     private readonly onFail: (error: unknown) => void,
@@ -85,7 +85,7 @@ export class Playback {
     return context;
   }
 
-  /** Repeats a stretch once listening reaches its end; `null` goes on to the programme's. */
+  /** Repeats a range once listening reaches its end; `null` goes on to the programme's. */
   setLoop(loop: Loop | null): void {
     const same = loop?.from === this.loop?.from && loop?.to === this.loop?.to;
     this.loop = loop;
@@ -124,9 +124,11 @@ export class Playback {
     soloed: readonly string[],
   ): Promise<AudioBuffer> {
     const channels = context.destination.channelCount;
-    const samples = await this.stretch(project, frame, count, soloed, channels).catch((error: unknown) => {
-      throw new Failed(toFailure(error));
-    });
+    const samples = await this.renderHeard(project, frame, count, soloed, channels).catch(
+      (error: unknown) => {
+        throw new Failed(toFailure(error));
+      },
+    );
     const { sampleRate } = context;
     const buffer = new AudioBuffer({ length: count, numberOfChannels: samples.length, sampleRate });
     samples.forEach((channel, c) => buffer.copyToChannel(channel as Float32Array<ArrayBuffer>, c));

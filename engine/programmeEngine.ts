@@ -112,15 +112,15 @@ export class ProgrammeEngine {
     return outcomeOf(this.measureApi.solve(project, moving, goalLufs, room));
   }
 
-  /** A stretch of the programme to be heard. */
-  stretch(
+  /** A range of the programme to be heard. */
+  renderHeard(
     project: Project,
     start: number,
     count: number,
     soloed: readonly string[],
     channels: number,
   ): Promise<Float32Array[]> {
-    return this.listening.api.stretch(project, start, count, soloed, channels);
+    return this.listening.api.renderHeard(project, start, count, soloed, channels);
   }
 
   /** Renders the programme to a file. */

@@ -5,7 +5,7 @@ import type { SoundTrack } from '@/core/audio/stream';
 import type { ExactPeak } from '@/core/loudness/exactTruePeak';
 import type { LoudnessFigures } from '@/core/loudness/figures';
 import type { WithinRanges } from '@/core/loudness/levelTrack';
-import type { StretchMeasurement } from '@/core/loudness/measureReader';
+import type { SliceMeasurement } from '@/core/loudness/measureReader';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
@@ -72,19 +72,19 @@ export interface MeasureApi extends Cancellable {
   /** Opens a file; decodes and measures it if it is compressed, measures it if it is short, else says how to cut it. */
   begin(job: number, blob: Blob, choice: SoundChoice, onProgress: OnProgress): Promise<Outcome<Begun>>;
   /** Measures peak blocks [from, to) of a file with plain samples. @param onProgress told the frames done */
-  stretch(
+  slice(
     job: number,
     blob: Blob,
     layoutId: string | null,
     from: number,
     to: number,
     onProgress: (frames: number) => void,
-  ): Promise<Outcome<StretchMeasurement>>;
-  /** Joins the stretches of a file. */
+  ): Promise<Outcome<SliceMeasurement>>;
+  /** Joins the slices of a file. */
   join(
     job: number,
     format: AudioFormat,
-    parts: readonly StretchMeasurement[],
+    parts: readonly SliceMeasurement[],
   ): Promise<Outcome<FileMeasurement>>;
   measureClip(job: number, task: ClipTask): Promise<Outcome<ClipMeasurement>>;
   /** The exact true peak of a clip by itself, before its gain. */
@@ -199,7 +199,7 @@ export interface RenderApi extends TakesAudio, Cancellable {
     onProgress: OnProgress,
   ): Promise<Outcome<RenderedFile>>;
   /** Renders some of the programme to be heard, in stereo where it has more channels than can be heard. */
-  stretch(
+  renderHeard(
     project: Project,
     start: number,
     count: number,

@@ -65,7 +65,7 @@ const api: RenderApi = {
     return toBlob(job, { sampleRate, layout, frames, format }, make, onProgress);
   },
 
-  async stretch(project, start, count, soloed, channels) {
+  async renderHeard(project, start, count, soloed, channels) {
     const solo = new Set(soloed);
     const heard: Tap = ({ trackId }) => solo.size === 0 || solo.has(trackId);
     const all = await renderRange(project, shelf.open, start, count, heard);

@@ -3,7 +3,7 @@ import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
 import { AudioFileError } from '@/core/formats/errors';
 import { detailsOf } from '@/core/loudness/details';
 import { figuresOf } from '@/core/loudness/figures';
-import { joinStretches, measureStretch, type StretchMeasurement } from '@/core/loudness/measureReader';
+import { joinSlices, measureSlice, type SliceMeasurement } from '@/core/loudness/measureReader';
 import { beginSound, openChosen } from '../measureSound';
 
 /** Longer than this for a file of a few kilobytes is a hang, ms. */
@@ -30,10 +30,10 @@ async function measure(bytes: Uint8Array): Promise<Fate> {
   else {
     const sound = await openChosen(source, WHOLE_FIRST_SOUND);
     if (sound.kind !== 'pcm') throw new Error('Compressed sound was cut');
-    const parts: StretchMeasurement[] = [];
+    const parts: SliceMeasurement[] = [];
     for (let i = 1; i < begun.cuts.length; i++)
-      parts.push((await measureStretch(sound.reader, begun.cuts[i - 1]!, begun.cuts[i]!, () => true))!);
-    measured = joinStretches(parts, format);
+      parts.push((await measureSlice(sound.reader, begun.cuts[i - 1]!, begun.cuts[i]!, () => true))!);
+    measured = joinSlices(parts, format);
   }
   checkNumbers([figuresOf(measured.history), detailsOf(measured)], 'figures');
   checkNumbers(format, 'format');

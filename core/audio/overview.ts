@@ -20,7 +20,7 @@ export interface Overview {
   readonly levels: readonly OverviewLevel[];
 }
 
-/** The finest level of a stretch of a signal; bins count from the signal's start. */
+/** The finest level of a slice of a signal; bins count from the signal's start. */
 export interface OverviewPart {
   readonly firstBin: number;
   readonly low: Float32Array;
@@ -45,14 +45,14 @@ function coarser(level: OverviewLevel): OverviewLevel {
   return { framesPerBin: level.framesPerBin * STEP, low, high };
 }
 
-/** Builds the finest level of a stretch, chunk by chunk. */
+/** Builds the finest level of a slice, chunk by chunk. */
 export class OverviewBuilder implements ChunkListener {
   private readonly firstBin: number;
   private low: Float32Array;
   private high: Float32Array;
   private end: number;
 
-  /** @param start first frame of the stretch */
+  /** @param start first frame of the slice */
   constructor(start = 0) {
     this.firstBin = Math.floor(start / OVERVIEW_BIN);
     this.low = new Float32Array(1024);

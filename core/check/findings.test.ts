@@ -16,7 +16,7 @@ describe('places that break a limit', () => {
     expect(findingsOf(atLimit, { ...EBU_R128, maxTruePeakDbtp: -0.999 })).toEqual([]);
   });
 
-  it('are stretches with how far they go; what lies close together is one place', () => {
+  it('are slices with how far they go; what lies close together is one place', () => {
     const truePeaks = new Float32Array(100);
     truePeaks.set([dbToAmplitude(0), 0, 0, dbToAmplitude(2)], 10);
     truePeaks[60] = dbToAmplitude(-0.5);

@@ -3,7 +3,7 @@ import { meanSquareLimit, peakLimit } from './judge';
 import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
 import type { Target } from './target';
 
-/** A stretch in which the programme goes past what its target allows. */
+/** A slice in which the programme goes past what its target allows. */
 export interface Finding {
   readonly kind: 'truePeak' | 'momentary' | 'shortTerm';
   /** Seconds. */
@@ -26,7 +26,7 @@ export interface FindingLevels {
 /** Two that are no further apart are one place to go to, seconds. */
 const JOIN_SECONDS = 0.5;
 
-/** Stretches of values over a limit, on the 100 ms grid. @param span seconds that one value stands for */
+/** Ranges of values over a limit, on the 100 ms grid. @param span seconds that one value stands for */
 function over(
   values: Float32Array | Float64Array,
   limit: number,
@@ -49,15 +49,15 @@ function over(
 /** Where a programme goes past its target's limits, in order of time. */
 export function findingsOf({ truePeaks, blocks, shortTerm }: FindingLevels, target: Target): Finding[] {
   const { maxTruePeakDbtp, maxMomentaryLufs, maxShortTermLufs } = target;
-  const found: Finding[] = over(truePeaks, peakLimit(maxTruePeakDbtp), 0.1).map((stretch) => ({
-    ...stretch,
+  const found: Finding[] = over(truePeaks, peakLimit(maxTruePeakDbtp), 0.1).map((slice) => ({
+    ...slice,
     kind: 'truePeak',
-    worst: amplitudeToDb(stretch.worst)!,
+    worst: amplitudeToDb(slice.worst)!,
   }));
   const loud = (kind: Finding['kind'], values: Float64Array, limit: number | null, span: number): void => {
     if (limit === null) return;
-    for (const stretch of over(values, meanSquareLimit(limit), span))
-      found.push({ ...stretch, kind, worst: meanSquareToLufs(stretch.worst)! });
+    for (const slice of over(values, meanSquareLimit(limit), span))
+      found.push({ ...slice, kind, worst: meanSquareToLufs(slice.worst)! });
   };
   loud('momentary', blocks, maxMomentaryLufs, 0.4);
   loud('shortTerm', shortTerm, maxShortTermLufs, 3);

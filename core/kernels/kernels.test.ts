@@ -17,7 +17,7 @@ const wasm = (rate: number, channels: number, capacity: number): Kernel =>
 const plain = (rate: number, channels: number, capacity: number): Kernel =>
   new PlainKernel(rate, channels, capacity);
 
-/** Speech-like stretches, full-scale ones, and exact silence, by a seed. */
+/** Speech-like slices, full-scale ones, and exact silence, by a seed. */
 function signal(frames: number, seed: number): Float32Array {
   const x = noise(frames, 1.2, seed);
   let low = 0;

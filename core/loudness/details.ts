@@ -13,14 +13,14 @@ import {
 import { SUB_BLOCKS_PER_SECOND, weightedEnergy } from './subBlocks';
 import { everyHop, gatingBlocks, momentaryWindows, shortTermWindows } from './windows';
 
-/** A stretch of time, seconds. */
-interface Stretch {
+/** A slice of time, seconds. */
+interface Slice {
   readonly startSeconds: number;
   readonly lengthSeconds: number;
 }
 
-/** A stretch of one channel. */
-interface ChannelStretch extends Stretch {
+/** A slice of one channel. */
+interface ChannelSlice extends Slice {
   /** Label of the channel. */
   readonly channel: string;
 }
@@ -47,12 +47,12 @@ export interface SignalDetails {
   readonly correlation: number | null;
   readonly clippedSamples: number;
   /** Full-scale samples in a row; at most some thousands are listed. */
-  readonly clippedRuns: readonly ChannelStretch[];
+  readonly clippedRuns: readonly ChannelSlice[];
   readonly clippedRunCount: number;
   /** Nothing but zeros in all channels. */
-  readonly digitalSilence: readonly Stretch[];
+  readonly digitalSilence: readonly Slice[];
   /** Zeros that begin or end abruptly within a channel's sound. */
-  readonly dropOuts: readonly ChannelStretch[];
+  readonly dropOuts: readonly ChannelSlice[];
   readonly notFiniteSamples: number;
 }
 
@@ -126,12 +126,12 @@ export function detailsOf({ history, scan, notFinite }: ReaderMeasurement): Sign
   const { integratedLufs } = integrated(blocks);
   const truePeakDbtp = amplitudeToDb(Math.max(...scan.truePeaks.map((peak) => peak.value)));
   const [, , aa, bb, ab] = scan.pair;
-  const stretch = ({ start, length }: { start: number; length: number }): Stretch => ({
+  const slice = ({ start, length }: { start: number; length: number }): Slice => ({
     startSeconds: start / sampleRate,
     lengthSeconds: length / sampleRate,
   });
-  const inChannel = (run: Run): ChannelStretch => ({ ...stretch(run), channel: layout.labels[run.channel]! });
-  const byTime = (a: Stretch, b: Stretch): number => a.startSeconds - b.startSeconds;
+  const inChannel = (run: Run): ChannelSlice => ({ ...slice(run), channel: layout.labels[run.channel]! });
+  const byTime = (a: Slice, b: Slice): number => a.startSeconds - b.startSeconds;
   return {
     positions: {
       maxMomentary: placeOfLargest(momentaryWindows(energy, sampleRate)),
@@ -150,7 +150,7 @@ export function detailsOf({ history, scan, notFinite }: ReaderMeasurement): Sign
     clippedRunCount: scan.clippedRunCount,
     digitalSilence: inAllChannels(scan.zeroRuns, layout.labels.length)
       .filter(({ length }) => length >= LISTED_SILENCE_SECONDS * sampleRate)
-      .map(stretch),
+      .map(slice),
     dropOuts: scan.zeroRuns
       .filter((run) => isDropOut(run, scan, sampleRate))
       .map(inChannel)

@@ -12,9 +12,9 @@ const REACH = 160;
 const BETA = 9;
 /** Blocks this much under the highest by the standard filter cannot hold the peak: −6 dB. */
 const BLOCK_MARGIN = 0.5;
-/** Nor can stretches this much under it by the standard filter: −4 dB, as it reads up to 3 dB too little of random signs. */
+/** Nor can slices this much under it by the standard filter: −4 dB, as it reads up to 3 dB too little of random signs. */
 const NEAR_MARGIN = 0.62;
-/** Samples on either side that belong to such a stretch. */
+/** Samples on either side that belong to such a slice. */
 const NEAR = 1;
 /** What lies between the points of a fourfold grid is at most 1/cos(π/8) over them; a little room besides. */
 const GRID_MARGIN = Math.cos(Math.PI / 8) * 0.99;

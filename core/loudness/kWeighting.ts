@@ -35,12 +35,12 @@ const HIGH_PASS_48K: Biquad = { b0: 1, b1: -2, b2: 1, a1: -1.99004745483398, a2:
 function carryOver(section: Biquad, sampleRate: number, matchHz: number): Biquad {
   if (sampleRate === TABLE_RATE) return section;
   const { b0, b1, b2, a1, a2 } = section;
-  const stretch = Math.tan((Math.PI * matchHz) / TABLE_RATE) / Math.tan((Math.PI * matchHz) / sampleRate);
-  const n2 = (b0 - b1 + b2) * stretch * stretch;
-  const n1 = 2 * (b0 - b2) * stretch;
+  const slice = Math.tan((Math.PI * matchHz) / TABLE_RATE) / Math.tan((Math.PI * matchHz) / sampleRate);
+  const n2 = (b0 - b1 + b2) * slice * slice;
+  const n1 = 2 * (b0 - b2) * slice;
   const n0 = b0 + b1 + b2;
-  const d2 = (1 - a1 + a2) * stretch * stretch;
-  const d1 = 2 * (1 - a2) * stretch;
+  const d2 = (1 - a1 + a2) * slice * slice;
+  const d1 = 2 * (1 - a2) * slice;
   const d0 = 1 + a1 + a2;
   const a0 = d2 + d1 + d0;
   return {

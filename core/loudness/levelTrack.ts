@@ -11,7 +11,7 @@ import {
 } from './subBlocks';
 import { everyHop, gatingBlocks, momentaryWindows, shortTermWindows } from './windows';
 
-/** A stretch of time, seconds from the start of the sound. */
+/** A slice of time, seconds from the start of the sound. */
 export interface TimeRange {
   readonly from: number;
   readonly to: number;

@@ -4,12 +4,12 @@ import { memoryReader, noise, tones } from '@/core/testing/signals';
 import { detailsOf, noiseFloor } from './details';
 import { figuresOf } from './figures';
 import {
-  joinStretches,
+  joinSlices,
   measureReader,
-  measureStretch,
-  stretches,
+  measureSlice,
+  slices,
   type ReaderMeasurement,
-  type StretchMeasurement,
+  type SliceMeasurement,
 } from './measureReader';
 import { peakBlockCount } from './subBlocks';
 
@@ -30,7 +30,7 @@ function rough(frames: number, seed: number): Float32Array {
   return x;
 }
 
-describe('a sound measured in stretches', () => {
+describe('a sound measured in slices', () => {
   it('is the same as in one pass, wherever it is cut', async () => {
     await fc.assert(
       fc.asyncProperty(
@@ -45,10 +45,10 @@ describe('a sound measured in stretches', () => {
           const edges = [...new Set([0, ...cuts.map((cut) => Math.floor(cut * blocks)), blocks])].sort(
             (a, b) => a - b,
           );
-          const parts: StretchMeasurement[] = [];
+          const parts: SliceMeasurement[] = [];
           for (let i = 1; i < edges.length; i++)
-            parts.push((await measureStretch(reader, edges[i - 1]!, edges[i]!, always))!);
-          const joined = joinStretches(parts, reader.format);
+            parts.push((await measureSlice(reader, edges[i - 1]!, edges[i]!, always))!);
+          const joined = joinSlices(parts, reader.format);
           const [a, b] = [figuresOf(joined.history), figuresOf(whole.history)];
           for (const key of [
             'integratedLufs',
@@ -76,9 +76,9 @@ describe('a sound measured in stretches', () => {
   });
 
   it('is cut evenly, and not at all when it is short', () => {
-    expect(stretches(48_000 * 60, 48_000, 3)).toEqual([0, 200, 400, 600]);
-    expect(stretches(48_000 * 12, 48_000, 4)).toEqual([0, 120]);
-    expect(stretches(0, 48_000, 4)).toEqual([0, 0]);
+    expect(slices(48_000 * 60, 48_000, 3)).toEqual([0, 200, 400, 600]);
+    expect(slices(48_000 * 12, 48_000, 4)).toEqual([0, 120]);
+    expect(slices(0, 48_000, 4)).toEqual([0, 0]);
   });
 
   it('stops when asked', async () => {

@@ -24,8 +24,8 @@ export interface ReaderMeasurement {
   readonly notFinite: number;
 }
 
-/** A stretch of a sound, measured by itself; such stretches can be joined. */
-export interface StretchMeasurement {
+/** A slice of a sound, measured by itself; such slices can be joined. */
+export interface SliceMeasurement {
   /** First peak block, and the peak block after the last. */
   readonly from: number;
   readonly to: number;
@@ -45,29 +45,29 @@ const peakBlockStart = (block: number, sampleRate: number): number =>
   subBlockStart(block * PEAK_SUB_BLOCKS, sampleRate);
 
 /**
- * Cuts a sound into stretches that can be measured at the same time.
+ * Cuts a sound into slices that can be measured at the same time.
  * @param parts how many at most
  * @returns peak blocks at which to cut, from 0 to the end
  */
-export function stretches(frames: number, sampleRate: number, parts: number): number[] {
+export function slices(frames: number, sampleRate: number, parts: number): number[] {
   const blocks = peakBlockCount(frames, sampleRate);
-  // Settling before each cut costs some time; stretches under ten seconds are not worth it.
+  // Settling before each cut costs some time; slices under ten seconds are not worth it.
   const count = Math.max(1, Math.min(parts, Math.floor(blocks / 100)));
   return Array.from({ length: count + 1 }, (_, i) => Math.round((blocks * i) / count));
 }
 
 /**
- * Measures a stretch of a sound at its own rate, slice by slice, the next slice being read meanwhile.
+ * Measures a slice of a sound at its own rate, slice by slice, the next slice being read meanwhile.
  * @param from first peak block
  * @param to peak block after the last
  * @returns `null` when stopped
  */
-export async function measureStretch(
+export async function measureSlice(
   reader: AudioReader,
   from: number,
   to: number,
   proceed: Proceed,
-): Promise<StretchMeasurement | null> {
+): Promise<SliceMeasurement | null> {
   const { frames, layout, sampleRate } = reader.format;
   const begin = peakBlockStart(from, sampleRate);
   const end = Math.min(frames, peakBlockStart(to, sampleRate));
@@ -143,9 +143,9 @@ async function feed(
   return true;
 }
 
-/** Joins stretches that follow each other from a sound's start to its end: the same as measuring it in one pass. */
-export function joinStretches(
-  parts: readonly StretchMeasurement[],
+/** Joins slices that follow each other from a sound's start to its end: the same as measuring it in one pass. */
+export function joinSlices(
+  parts: readonly SliceMeasurement[],
   { frames, layout, sampleRate }: Pick<AudioReader['format'], 'frames' | 'layout' | 'sampleRate'>,
 ): ReaderMeasurement {
   const history = emptyHistory(layout, sampleRate, frames);
@@ -183,9 +183,9 @@ export async function measureReader(
 ): Promise<ReaderMeasurement | null> {
   const { frames, sampleRate } = reader.format;
   let done = 0;
-  const part = await measureStretch(reader, 0, peakBlockCount(frames, sampleRate), (count) => {
+  const part = await measureSlice(reader, 0, peakBlockCount(frames, sampleRate), (count) => {
     done += count;
     return proceed(frames > 0 ? done / frames : 1);
   });
-  return part && joinStretches([part], reader.format);
+  return part && joinSlices([part], reader.format);
 }

@@ -20,7 +20,7 @@ export interface Peak {
   readonly frame: number;
 }
 
-/** What the look at each sample of a stretch found. Runs that touch its edges are kept whatever their length. */
+/** What the look at each sample of a slice found. Runs that touch its edges are kept whatever their length. */
 export interface SignalScan {
   readonly start: number;
   readonly end: number;
@@ -66,7 +66,7 @@ class RunFinder {
   constructor(
     private readonly channel: number,
     private readonly shortest: number,
-    private readonly stretchStart: number,
+    private readonly sliceStart: number,
   ) {}
 
   get open(): boolean {
@@ -79,10 +79,10 @@ class RunFinder {
 
   stop(frame: number): void {
     if (this.begin < 0) return;
-    this.keep(frame, this.begin === this.stretchStart);
+    this.keep(frame, this.begin === this.sliceStart);
   }
 
-  /** Ends the stretch: a run that reaches its edge may go on in the next. */
+  /** Ends the slice: a run that reaches its edge may go on in the next. */
   finish(frame: number): void {
     if (this.begin >= 0) this.keep(frame, true);
   }
@@ -315,7 +315,7 @@ function joinRuns<T extends Run>(parts: readonly (readonly T[])[], join: (a: T, 
   return [...channels.values()].flat();
 }
 
-/** Joins what was found in stretches that follow each other. */
+/** Joins what was found in slices that follow each other. */
 export function joinScans(scans: readonly SignalScan[], sampleRate: number): SignalScan {
   const [first] = scans;
   const last = scans.at(-1);

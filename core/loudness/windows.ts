@@ -2,7 +2,7 @@ import { HOP_SUB_BLOCKS, MOMENTARY_SUB_BLOCKS, SHORT_TERM_SUB_BLOCKS, subBlockSt
 
 /**
  * Sums over every full window of `width` values, one value apart: out[k] = Σ values[k..k+width).
- * Prefix and suffix sums within stretches of one width (so nothing is ever subtracted): a quiet passage after a
+ * Prefix and suffix sums within slices of one width (so nothing is ever subtracted): a quiet passage after a
  * loud one keeps its full precision, which a running sum would lose.
  */
 export function slidingSums(values: Float64Array, width: number): Float64Array {
@@ -10,17 +10,17 @@ export function slidingSums(values: Float64Array, width: number): Float64Array {
   if (count <= 0) return new Float64Array(0);
   const out = new Float64Array(count);
   const suffix = new Float64Array(width);
-  for (let stretch = 0; stretch < count; stretch += width) {
+  for (let slice = 0; slice < count; slice += width) {
     let sum = 0;
     for (let i = width - 1; i >= 0; i--) {
-      sum += values[stretch + i]!;
+      sum += values[slice + i]!;
       suffix[i] = sum;
     }
     let prefix = 0;
-    const end = Math.min(width, count - stretch);
+    const end = Math.min(width, count - slice);
     for (let i = 0; i < end; i++) {
-      out[stretch + i] = suffix[i]! + prefix;
-      prefix += values[stretch + width + i] ?? 0;
+      out[slice + i] = suffix[i]! + prefix;
+      prefix += values[slice + width + i] ?? 0;
     }
   }
   return out;

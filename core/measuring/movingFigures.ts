@@ -49,9 +49,9 @@ function windowsOf(levels: ProgrammeLevels): Windows {
   return windows;
 }
 
-/** Values that stay while a stretch in their midst is worked out anew. */
+/** Values that stay while a slice in their midst is worked out anew. */
 interface Around {
-  /** Index of the first value that the stretch touches, and after the last. */
+  /** Index of the first value that the slice touches, and after the last. */
   readonly first: number;
   readonly end: number;
   /** The largest value outside. */

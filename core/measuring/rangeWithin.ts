@@ -18,7 +18,7 @@ function ranked(a: Float64Array, fromA: number, b: Float64Array, fromB: number, 
 }
 
 /**
- * Loudness range of short-term windows of which a stretch is worked out again and again while the rest stays: the rest
+ * Loudness range of short-term windows of which a slice is worked out again and again while the rest stays: the rest
  * is sorted once. Source: EBU Tech 3342, as `loudnessRangeOf`.
  */
 export class RangeWithin {
@@ -27,7 +27,7 @@ export class RangeWithin {
 
   /**
    * @param shortTerm mean squares of all windows, one every 100 ms
-   * @param first first of the stretch; `end` after its last
+   * @param first first of the slice; `end` after its last
    */
   constructor(shortTerm: Float64Array, first: number, end: number) {
     const outside = new Float64Array(shortTerm.length - (end - first));
@@ -37,7 +37,7 @@ export class RangeWithin {
     this.outsideSum = this.outside.reduce((sum, z) => sum + z, 0);
   }
 
-  /** The range with the stretch holding these, LU; `null` when no window passes the gates. */
+  /** The range with the slice holding these, LU; `null` when no window passes the gates. */
   with(inside: Float64Array): number | null {
     const audible = inside.filter((z) => z >= ABSOLUTE_GATE).sort();
     const count = this.outside.length + audible.length;

@@ -57,7 +57,7 @@ describe('a gain curve', () => {
     expect(curveDifference([], points)).toEqual({ from: 0, to: Infinity });
   });
 
-  it('tells the stretches of a clip that it changes', () => {
+  it('tells the slices of a clip that it changes', () => {
     const clip = testClip({ id: 'c', sourceStart: 100, length: 800 });
     const curve = [
       { at: 50, db: -6 },

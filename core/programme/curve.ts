@@ -12,8 +12,8 @@ export const SILENT_DB = -120;
 export const heldDb = (db: number): number =>
   db <= SILENT_DB ? SILENT_DB : Math.min(MAX_CURVE_DB, Math.max(MIN_CURVE_DB, db));
 
-/** A stretch of a curve, frames of the source. */
-export interface CurveStretch {
+/** A slice of a curve, frames of the source. */
+export interface CurveSpan {
   readonly from: number;
   readonly to: number;
 }
@@ -58,7 +58,7 @@ export function curveOf(points: readonly CurvePoint[]): readonly CurvePoint[] {
 }
 
 /** Where two curves differ; `null` where they are the same. */
-export function curveDifference(a: readonly CurvePoint[], b: readonly CurvePoint[]): CurveStretch | null {
+export function curveDifference(a: readonly CurvePoint[], b: readonly CurvePoint[]): CurveSpan | null {
   if (a === b) return null;
   const same = (x: CurvePoint | undefined, y: CurvePoint | undefined): boolean =>
     x !== undefined && y !== undefined && x.at === y.at && x.db === y.db;
@@ -78,13 +78,13 @@ export function curveDifference(a: readonly CurvePoint[], b: readonly CurvePoint
   };
 }
 
-/** What a curve does within a clip: every stretch in which it is not at 0 dB. */
-export interface CurveSection extends CurveStretch {
+/** What a curve does within a clip: every slice in which it is not at 0 dB. */
+export interface CurveSection extends CurveSpan {
   /** Where it goes furthest from 0, dB. */
   readonly db: number;
 }
 
-/** The stretches of a clip in which its curve is not at 0 dB, frames of the source, in order. */
+/** The slices of a clip in which its curve is not at 0 dB, frames of the source, in order. */
 export function curveSections({ curve, sourceStart, length }: Clip): CurveSection[] {
   if (curve.length === 0) return [];
   const end = sourceStart + length;

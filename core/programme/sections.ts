@@ -2,7 +2,7 @@ import type { TimeRange } from '@/core/loudness/levelTrack';
 import { curveDbAt } from './curve';
 import { clipEnd, type Clip } from './model';
 
-/** A stretch of the programme, frames: half-open, not empty. */
+/** A slice of the programme, frames: half-open, not empty. */
 export interface FrameRange {
   readonly from: number;
   readonly to: number;
@@ -20,7 +20,7 @@ export const inProgramme = ({ start, sourceStart }: Clip, at: number): number =>
 /** Which frame of its source a clip has at a frame of the programme. */
 export const inSource = ({ start, sourceStart }: Clip, frame: number): number => sourceStart + frame - start;
 
-/** A stretch of a clip with its ramps, frames of its source. */
+/** A slice of a clip with its ramps, frames of its source. */
 export interface SectionPlace {
   readonly from: number;
   readonly to: number;

@@ -164,7 +164,7 @@ describe('what a proposal can be told', () => {
     const speech = [{ from: 1, to: 2.2 }];
     const spoken = request({ spokenOnly: true, goal: -30 });
     const [row] = propose([{ ...entry, speech }], spoken).rows;
-    // Independent: the windows of that stretch alone, gated.
+    // Independent: the windows of that slice alone, gated.
     const part = await rendered(testProject(), [
       { ...entry.clip, gain: { ...entry.clip.gain, db: row!.gainAfterDb } },
     ]);
@@ -245,8 +245,8 @@ describe('what a proposal can be told', () => {
 
   it('remembers for what each gain was worked out', async () => {
     const entry = await measured(testClip({ id: 'a' }));
-    const [row] = propose([{ ...entry, key: 'that stretch' }], request({})).rows;
-    expect(row!.reason).toMatchObject({ kind: 'levelled', of: 'that stretch' });
+    const [row] = propose([{ ...entry, key: 'that slice' }], request({})).rows;
+    expect(row!.reason).toMatchObject({ kind: 'levelled', of: 'that slice' });
   });
 });
 

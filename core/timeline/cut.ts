@@ -18,7 +18,7 @@ export interface CutPoint {
   readonly db: number;
 }
 
-/** A stretch of media on a track. Times are in seconds. */
+/** A slice of media on a track. Times are in seconds. */
 export interface CutClip {
   readonly name: string;
   readonly media: MediaReference;

@@ -38,7 +38,7 @@ export const statedRates = (clips: readonly CutClip[]): number[] =>
 export const isAsLong = (sound: Sound, lengths: readonly number[]): boolean =>
   lengths.some((seconds) => Math.abs(seconds - secondsOf(sound)) <= SAME_SECONDS);
 
-/** Whether a sound holds every stretch that these clips use of their medium. */
+/** Whether a sound holds every slice that these clips use of their medium. */
 export function holdsAll(sound: Sound, clips: readonly CutClip[]): boolean {
   const begun = sound.timeReference === null ? 0 : sound.timeReference / sound.sampleRate;
   return clips.every((clip) => {
@@ -49,7 +49,7 @@ export function holdsAll(sound: Sound, clips: readonly CutClip[]): boolean {
 }
 
 /**
- * The sources that can stand in for a medium: those that hold every stretch the cut uses of it; those as long as the medium
+ * The sources that can stand in for a medium: those that hold every slice the cut uses of it; those as long as the medium
  * first.
  * @param key of the medium, see `mediaKey`
  */

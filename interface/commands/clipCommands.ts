@@ -27,8 +27,8 @@ function move({ session, ids }: CommandPlace, direction: 1 | -1): void {
 }
 
 /** Goes to the clip before or after the one that has the focus, adding it to the choice if asked. */
-function walk({ session, desk, ids, focused }: CommandPlace, direction: 1 | -1, add: boolean): void {
-  const order = desk?.order?.() ?? inTimeOrder(session.project);
+function walk({ session, stage, ids, focused }: CommandPlace, direction: 1 | -1, add: boolean): void {
+  const order = stage?.order?.() ?? inTimeOrder(session.project);
   // From what has the focus, where that is meant; else from the end of what is selected.
   const meant = order.filter((id) => ids.has(id));
   const from =
@@ -36,7 +36,7 @@ function walk({ session, desk, ids, focused }: CommandPlace, direction: 1 | -1, 
   const next = order[from === undefined ? 0 : order.indexOf(from) + direction];
   if (!next) return;
   session.select(add ? [...ids, next] : [next]);
-  desk?.focusClip(next);
+  stage?.focusClip(next);
 }
 
 function group({ session, ids }: CommandPlace): void {

@@ -1,5 +1,5 @@
 import type { Id } from '@/core/programme/model';
-import type { Desk } from '../session/desk';
+import type { StageActions } from '../session/stageActions';
 import type { Session } from '../session/session';
 
 /** Where commands are listed. */
@@ -20,7 +20,7 @@ type CommandGroup = (typeof COMMAND_GROUPS)[number];
 export interface CommandPlace {
   readonly session: Session;
   /** The stage on screen; `null` where there is none that lends a hand. */
-  readonly desk: Desk | null;
+  readonly stage: StageActions | null;
   /** The clips it is meant for: those selected, else the one that has the focus. */
   readonly ids: ReadonlySet<Id>;
   /** The clip that has the focus. */
@@ -64,12 +64,12 @@ export function keyText(key: string): string {
 
 /** Whether there is what a command needs. */
 export function canRun({ needs, onClip, can }: Command, place: CommandPlace): boolean {
-  const { session, desk, ids, focused } = place;
+  const { session, stage, ids, focused } = place;
   if (can && !can(place)) return false;
   if (onClip && focused === null && ids.size === 0) return false;
   if (needs === 'nothing') return true;
-  if (!desk) return false;
-  if (needs === 'sheet') return desk.closeSheet !== null;
+  if (!stage) return false;
+  if (needs === 'sheet') return stage.closeSheet !== null;
   if (needs === 'clips') return session.project.clips.length > 0;
   if (needs === 'chosen') return ids.size > 0;
   if (needs === 'part') return ids.size > 0 && session.state.range !== null;

@@ -2,7 +2,7 @@ import type { Command } from './command';
 import { clipCommands } from './clipCommands';
 import { gainCommands } from './gainCommands';
 import { listenCommands } from './listenCommands';
-import { lookCommands } from './lookCommands';
+import { viewCommands } from './viewCommands';
 import { projectCommands } from './projectCommands';
 import { trackCommands } from './trackCommands';
 
@@ -11,7 +11,7 @@ export const COMMANDS: readonly Command[] = [
   ...listenCommands,
   ...gainCommands,
   // A sheet is closed before what is selected is let go.
-  ...lookCommands,
+  ...viewCommands,
   ...clipCommands,
   ...trackCommands,
   ...projectCommands,

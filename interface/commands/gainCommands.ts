@@ -95,9 +95,9 @@ export const gainCommands: readonly Command[] = [
     name: 'Find parts that stand out',
     keys: ['o'],
     needs: 'clips',
-    run: ({ session, desk, ids }) => {
+    run: ({ session, stage, ids }) => {
       session.select(ids);
-      desk?.findParts();
+      stage?.findParts();
     },
   },
   {
@@ -107,9 +107,9 @@ export const gainCommands: readonly Command[] = [
     keys: ['Enter'],
     onClip: true,
     needs: 'chosen',
-    run: ({ session, desk, ids }) => {
+    run: ({ session, stage, ids }) => {
       session.select(ids);
-      desk?.editGain();
+      stage?.editGain();
     },
   },
   {
@@ -126,9 +126,9 @@ export const gainCommands: readonly Command[] = [
     name: 'Level the selected clips, or all',
     keys: ['l'],
     needs: 'clips',
-    run: ({ session, desk, ids }) => {
+    run: ({ session, stage, ids }) => {
       session.select(ids);
-      desk?.levelClips();
+      stage?.levelClips();
     },
   },
   {
@@ -137,7 +137,7 @@ export const gainCommands: readonly Command[] = [
     name: 'Level by role: the plan',
     keys: ['p'],
     needs: 'clips',
-    run: ({ desk }) => desk?.plan(),
+    run: ({ stage }) => stage?.plan(),
   },
   {
     id: 'level-programme',
@@ -145,6 +145,6 @@ export const gainCommands: readonly Command[] = [
     name: 'Bring the programme to its target',
     keys: ['Shift+L'],
     needs: 'clips',
-    run: ({ desk }) => desk?.levelProgramme(),
+    run: ({ stage }) => stage?.levelProgramme(),
   },
 ];

@@ -5,9 +5,9 @@ import { newId } from '../session/newId';
 import type { Session } from '../session/session';
 import type { Command, CommandPlace } from './command';
 
-function go({ session, desk }: CommandPlace, frame: number): void {
+function go({ session, stage }: CommandPlace, frame: number): void {
   session.listening.seek(frame);
-  desk?.reveal(frame / session.project.sampleRate);
+  stage?.reveal(frame / session.project.sampleRate);
 }
 
 /** The places nearest before and after the playhead among some; nothing there, nothing moves. */

@@ -1,6 +1,6 @@
 import { programmeFrames } from '@/core/programme/model';
 import { writeOtio } from '@/core/timeline/writeOtio';
-import { fileName, saveBlob } from '../parts/saveBlob';
+import { fileName, saveBlob } from '../ui/saveBlob';
 import { leftOut, isAbsent } from '../session/sounds';
 import type { Session } from '../session/session';
 

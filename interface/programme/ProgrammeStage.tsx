@@ -16,8 +16,8 @@ import {
   type RefObject,
 } from 'react';
 import { programmeFrames } from '@/core/programme/model';
-import { DropArea } from '../parts/DropArea';
-import { Resizable } from '../parts/Resizable';
+import { DropArea } from '../ui/DropArea';
+import { Resizable } from '../ui/Resizable';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { shownProject } from '../session/state';
 import { placeSources } from '../session/placing';
@@ -30,13 +30,13 @@ import { Ledger } from './ledger/Ledger';
 import { LevelSheet } from './level/LevelSheet';
 import { ShiftSheet } from './level/ShiftSheet';
 import { SideSheet } from './side/SideSheet';
-import { changeLook, loadLook, SHEET_HEIGHTS, useLook, type Sheet } from './look';
+import { changeView, loadView, SHEET_HEIGHTS, useViewSettings, type Sheet } from './viewSettings';
 import { PlanSheet } from './plan/PlanSheet';
 import { PartsSheet } from './sections/PartsSheet';
 import { ProgrammeMeter } from './meters/ProgrammeMeter';
 import { Skyline, SKYLINE_HEIGHT } from './Skyline';
 import { Transport } from './transport/Transport';
-import type { Hands } from './useDesk';
+import type { Hands } from './useStageActions';
 import { useLaneView, type LaneView } from './lanes/useLaneView';
 
 /** So much stays for the face over a sheet: the skyline, the ruler and two lanes, CSS pixels. */
@@ -78,7 +78,7 @@ interface Props {
 /** The face with the sheets around it, each as large as it was made. Scrolling does not draw it anew. */
 const Faces = memo(function Faces({ hands, gainField, sheet, onClose }: Props) {
   const isEmpty = useSessionState((state) => shownProject(state).clips.length === 0);
-  const { big, face, sideWidth, sheetHeights } = useLook();
+  const { big, face, sideWidth, sheetHeights } = useViewSettings();
   const sheets = {
     clips: <LevelSheet onClose={onClose} onFindParts={hands.findParts} />,
     parts: <PartsSheet onClose={onClose} />,
@@ -92,7 +92,7 @@ const Faces = memo(function Faces({ hands, gainField, sheet, onClose }: Props) {
       size={sideWidth}
       least={220}
       leastMain={480}
-      onSize={(width) => changeLook({ sideWidth: width })}
+      onSize={(width) => changeView({ sideWidth: width })}
       main={
         <Resizable
           side="bottom"
@@ -100,7 +100,7 @@ const Faces = memo(function Faces({ hands, gainField, sheet, onClose }: Props) {
           size={(sheet && (sheetHeights[sheet] ?? SHEET_HEIGHTS[sheet])) ?? 0}
           least={120}
           leastMain={big ? 120 : LEAST_FACE}
-          onSize={(height) => sheet && changeLook({ sheetHeights: { ...sheetHeights, [sheet]: height } })}
+          onSize={(height) => sheet && changeView({ sheetHeights: { ...sheetHeights, [sheet]: height } })}
           main={
             <>
               {!big && (
@@ -144,7 +144,7 @@ const Faces = memo(function Faces({ hands, gainField, sheet, onClose }: Props) {
 export function ProgrammeStage() {
   const session = useSession();
   const project = useProject();
-  useEffect(() => void loadLook(), []);
+  useEffect(() => void loadView(), []);
   const gainField = useRef<HTMLInputElement>(null);
   const [sheet, setSheet] = useState<Props['sheet']>(null);
   const trackIds = useMemo(() => project.tracks.map(({ id }) => id), [project.tracks]);
@@ -153,7 +153,7 @@ export function ProgrammeStage() {
   const hands = useMemo(
     (): Hands => ({
       editGain: () => {
-        changeLook({ big: false });
+        changeView({ big: false });
         // The field appears with the selection, one render later.
         requestAnimationFrame(() => gainField.current?.focus());
       },

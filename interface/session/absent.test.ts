@@ -23,7 +23,7 @@ async function reopened(happens: (first: Source) => void): Promise<Source> {
   session = await openSession();
   await placeFiles(session, toneFile('a.wav', -23), toneFile('b.wav', -23));
   const { history } = session.state;
-  await session.keeping.settled();
+  await session.saving.settled();
   session.close();
   const first = history.project.sources.find(({ name }) => name === 'a.wav')!;
   happens(first);

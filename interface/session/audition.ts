@@ -2,7 +2,7 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import { layoutFor } from '@/core/audio/layout';
 import { clipEnd, PLAIN_CLIP, type Id, type Project, type Source } from '@/core/programme/model';
 import { newProject } from '@/core/programme/newProject';
-import { Playback, type Stretch } from '@/engine/playback';
+import { Playback, type RenderHeard } from '@/engine/playback';
 
 interface AuditionState {
   /** What is heard: the id of a source, or whatever a clip is called; `null` while nothing is. */
@@ -41,11 +41,11 @@ export class Audition {
   private readonly playback: Playback;
 
   constructor(
-    stretch: Stretch,
+    renderHeard: RenderHeard,
     private readonly onStart: () => void,
     private readonly onFail: (error: unknown) => void,
   ) {
-    this.playback = new Playback(stretch, () => this.store.setState({ heardId: null }), onFail);
+    this.playback = new Playback(renderHeard, () => this.store.setState({ heardId: null }), onFail);
   }
 
   /** Plays a source from a place to another, seconds. @param trimDb as recorded when left out */

@@ -3,7 +3,7 @@ import type { Clip, Project } from '@/core/programme/model';
 import { clipKey } from '@/core/signal/clipKey';
 import type { ClipTask } from '@/engine/protocol';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
-import { NO_FIGURES } from '../parts/noFigures';
+import { NO_FIGURES } from '../ui/noFigures';
 import { testClip, testProject } from '@/core/testing/projects';
 import { ownMeasurements, withMeasurements } from './clipMeasurements';
 import { ClipMeasurer } from './clipMeasurer';

@@ -4,7 +4,7 @@ import type { Outcome } from '@/engine/protocol';
 import { measurePool } from '@/engine/measurePool';
 import type { SoundTrack } from '@/core/audio/stream';
 import { combineSources, importFile, type Imported, type ImportPhase } from './importFile';
-import { folderOf } from '../parts/folderOf';
+import { folderOf } from '../ui/folderOf';
 import { newId } from './newId';
 import type { ImportJob } from './state';
 

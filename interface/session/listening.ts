@@ -31,7 +31,7 @@ export class Listening {
   constructor(private readonly host: Host) {
     const { engine } = host;
     this.playback = new Playback(
-      (project, ...where) => engine.stretch(host.playable(project), ...where),
+      (project, ...where) => engine.renderHeard(host.playable(project), ...where),
       (frame) => host.set({ playing: false, playhead: frame >= this.endFrame() ? 0 : frame }),
       (error) => this.failed('The programme', error),
     );
@@ -42,7 +42,7 @@ export class Listening {
       onChange: () => this.hear(shownProject(this.state)),
     });
     this.audition = new Audition(
-      (project, ...where) => engine.stretch(project, ...where),
+      (project, ...where) => engine.renderHeard(project, ...where),
       () => this.stop(),
       (error) => this.failed('This', error),
     );
@@ -139,7 +139,7 @@ export class Listening {
       .catch((error: unknown) => this.failed('The programme', error));
   }
 
-  /** Chooses a stretch of the programme; the ends come in any order. One that is too short is none. */
+  /** Chooses a range of the programme; the ends come in any order. One that is too short is none. */
   setRange(a: number, b: number): void {
     const end = this.endFrame();
     const [from, to] = [a, b].sort((x, y) => x - y).map((at) => Math.max(0, Math.min(Math.round(at), end)));

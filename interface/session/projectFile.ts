@@ -1,6 +1,6 @@
 import type { History } from '@/core/programme/history';
 import { projectFile } from '@/storage/projects';
-import { fileName, saveBlob } from '../parts/saveBlob';
+import { fileName, saveBlob } from '../ui/saveBlob';
 
 /** Ending of a project's file. */
 const PROJECT_ENDING = '.dengung.json';

@@ -54,7 +54,7 @@ describe('a session', () => {
     expect((await measured(session)).programme!.figures.integratedLufs).toBeCloseTo(before - 6, 4);
     session.undo();
     expect((await measured(session)).programme!.figures.integratedLufs).toBeCloseTo(before, 6);
-    await session.keeping.settled();
+    await session.saving.settled();
     expect(session.state.save).toBe('saved');
     expect([...projectStore.items.keys()]).toContain('p');
   });
@@ -63,11 +63,11 @@ describe('a session', () => {
     await open();
     projectStore.full = true;
     session.do('Rename', (project) => ({ ...project, name: 'Other' }));
-    await session.keeping.settled();
+    await session.saving.settled();
     expect(session.state.save).toMatchObject({ hint: expect.any(String) as string });
     projectStore.full = false;
-    session.keeping.save();
-    await session.keeping.settled();
+    session.saving.save();
+    await session.saving.settled();
     expect(session.state.save).toBe('saved');
   });
 

@@ -10,12 +10,12 @@ import { sourceKey } from '@/storage/measurements';
 import { ClipMeasurer } from './clipMeasurer';
 import { ownMeasurements, withMeasurements } from './clipMeasurements';
 import { Cuts } from './cuts';
-import type { Desk } from './desk';
+import type { StageActions } from './stageActions';
 import { Handover } from './handover';
 import type { Imported } from './importFile';
 import { Imports } from './imports';
 import { Interrupted } from './interrupted';
-import { Keeping } from './keeping';
+import { Saving } from './saving';
 import { Listening } from './listening';
 import { ProgrammeMeasurer } from './programmeMeasurer';
 import { SourceMeasurer } from './sourceMeasurer';
@@ -30,7 +30,7 @@ export class Session {
   readonly store: StoreApi<SessionState>;
   readonly engine = new ProgrammeEngine();
   readonly listening: Listening;
-  readonly keeping: Keeping;
+  readonly saving: Saving;
   readonly handover = new Handover(this.engine);
   /** What was told and what went wrong. */
   readonly notes = new Notes();
@@ -45,7 +45,7 @@ export class Session {
     step: (name, edit) => this.do(name, edit),
   });
   /** What the stage on screen can do for a command. */
-  private deskInUse: Desk | null = null;
+  private stageInUse: StageActions | null = null;
   /** Opens the palette of commands or the map of keys. */
   private commandsShown: ((what: 'palette' | 'map') => void) | null = null;
   /** The programme's figures. */
@@ -81,7 +81,7 @@ export class Session {
       range: null,
       looping: false,
     }));
-    this.keeping = new Keeping({
+    this.saving = new Saving({
       history: () => this.state.history,
       onSave: (save) => this.set({ save }),
     });
@@ -150,15 +150,15 @@ export class Session {
     });
   }
 
-  get desk(): Desk | null {
-    return this.deskInUse;
+  get stage(): StageActions | null {
+    return this.stageInUse;
   }
 
   /** Lends what the stage on screen can do to commands. @returns takes it back */
-  lend(desk: Desk): () => void {
-    this.deskInUse = desk;
+  lend(stage: StageActions): () => void {
+    this.stageInUse = stage;
     return () => {
-      if (this.deskInUse === desk) this.deskInUse = null;
+      if (this.stageInUse === stage) this.stageInUse = null;
     };
   }
 
@@ -200,7 +200,7 @@ export class Session {
 
   close(): void {
     this.closed = true;
-    this.keeping.close();
+    this.saving.close();
     this.imports.close();
     this.handover.cancel();
     this.clipMeasurer.close();
@@ -254,7 +254,7 @@ export class Session {
     const { sampleRate: rate } = history.project;
     if (rate !== before.sampleRate) this.listening.changeRate(before.sampleRate, rate);
     if (!hadPreview) this.measurer.step(before, history.project);
-    this.keeping.save();
+    this.saving.save();
     this.refresh();
   }
 

@@ -77,9 +77,9 @@ export interface SessionState {
   /** Where listening begins, programme frames. */
   readonly playhead: number;
   readonly soloed: ReadonlySet<Id>;
-  /** A stretch that was chosen, programme frames. */
+  /** A range that was chosen, programme frames. */
   readonly range: FrameRange | null;
-  /** Listening repeats the chosen stretch. */
+  /** Listening repeats the chosen range. */
   readonly looping: boolean;
 }
 

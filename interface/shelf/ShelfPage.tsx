@@ -37,7 +37,7 @@ import {
   type ShelfEntry,
 } from '@/storage/projects';
 import { NameField } from '../editing/NameField';
-import { FailureNote } from '../parts/FailureNote';
+import { FailureNote } from '../ui/FailureNote';
 import { newId } from '../session/newId';
 import { whileClosed } from '../session/projectLock';
 import { DEMO_ID } from '../demo/loadDemo';

@@ -1,8 +1,8 @@
 import Box from '@mui/material/Box';
 import type { FigureVerdict } from '@/core/check/verdict';
 import { figure } from '@/core/text/figures';
-import { markPath, STANDING_COLOUR } from '../parts/LevelMark';
-import { deviationWords } from '../parts/words';
+import { markPath, STANDING_COLOUR } from '../ui/LevelMark';
+import { deviationWords } from '../ui/words';
 
 const WIDTH = 26;
 const HEIGHT = 40;

@@ -129,7 +129,7 @@ function SaveNote() {
         <Button
           color="error"
           variant="outlined"
-          onClick={() => session.keeping.save()}
+          onClick={() => session.saving.save()}
           aria-label={`Not saved. ${save.message} ${save.hint} Try again`}
         >
           Not saved: try again
@@ -164,7 +164,7 @@ function HomeButton() {
   const failed = typeof save !== 'string';
   useEffect(() => {
     const ask = (event: BeforeUnloadEvent): void => {
-      if (session.keeping.isBehind || session.isBringingIn) event.preventDefault();
+      if (session.saving.isBehind || session.isBringingIn) event.preventDefault();
     };
     window.addEventListener('beforeunload', ask);
     return () => window.removeEventListener('beforeunload', ask);

@@ -34,7 +34,7 @@ function placeOf(session: Session, target: Element | null, go: CommandPlace['go'
   const { selection } = session.state;
   // What is selected is meant, wherever the focus is; only with nothing selected what has the focus.
   const ids = focused === null || selection.size > 0 ? selection : session.grouped(new Set([focused]));
-  return { session, desk: session.desk, ids, focused, go };
+  return { session, stage: session.stage, ids, focused, go };
 }
 
 /** Keys that work on every stage, the map of them, and the palette. */
@@ -63,7 +63,7 @@ export function ProjectKeys() {
         const at = placeOf(session, target, go);
         const command = byKey.get(key)?.find((candidate) => canRun(candidate, at));
         // The browser would leave the page.
-        if (!command && !(at.desk && /^Alt\+Arrow(Left|Right)$/.test(key))) return;
+        if (!command && !(at.stage && /^Alt\+Arrow(Left|Right)$/.test(key))) return;
         command?.run(at);
       }
       event.preventDefault();

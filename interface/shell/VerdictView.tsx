@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
 import type { Verdict } from '@/core/check/verdict';
 import { count } from '@/core/text/words';
-import { LevelMark } from '../parts/LevelMark';
+import { LevelMark } from '../ui/LevelMark';
 import { Dial } from './Dial';
 
 /** “Meets”, “misses”, or nothing to judge, with how many figures miss. */

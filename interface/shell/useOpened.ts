@@ -52,11 +52,11 @@ const GONE: Opened = {
 
 /** Closes a session that is behind: waits for what is being kept, and holds on to it where it cannot be. */
 async function leave(id: string, session: Session, lock: ProjectLock): Promise<void> {
-  const { keeping } = session;
+  const { saving } = session;
   holdUnsaved(id, session.state.history, lock);
-  await keeping.settled();
+  await saving.settled();
   session.close();
-  if (keeping.isBehind) keepTrying(id, lock);
+  if (saving.isBehind) keepTrying(id, lock);
   else letGo(id, lock);
 }
 
@@ -78,16 +78,16 @@ export function useOpened(id: string): Opened {
     const holder: Holder = {
       onAsked: async () => {
         if (!session) return;
-        const { keeping } = session;
-        if (keeping.isBehind) keeping.save();
-        await keeping.settled();
-        unsaved = keeping.isBehind ? session.state.history : null;
+        const { saving } = session;
+        if (saving.isBehind) saving.save();
+        await saving.settled();
+        unsaved = saving.isBehind ? session.state.history : null;
         session.close();
         session = null;
       },
       onTaken: () => {
         // Taken without being asked: what is on its way may not arrive.
-        if (session?.keeping.isBehind) unsaved = session.state.history;
+        if (session?.saving.isBehind) unsaved = session.state.history;
         session?.close();
         session = null;
         if (!gone) setOpened({ state: 'elsewhere', takenOver: true, take, unsaved });
@@ -105,7 +105,7 @@ export function useOpened(id: string): Opened {
       if (gone) return;
       if (!loaded) return setOpened(GONE);
       session = new Session(loaded.history, loaded.lost);
-      if (left) session.keeping.save();
+      if (left) session.saving.save();
       setOpened({ state: 'open', session });
       void session.open();
     };
@@ -115,7 +115,7 @@ export function useOpened(id: string): Opened {
     return () => {
       gone = true;
       // Left with something that is not kept: it is held on to, and so is the project.
-      if (session?.keeping.isBehind && lock) void leave(id, session, lock);
+      if (session?.saving.isBehind && lock) void leave(id, session, lock);
       else {
         session?.close();
         lock?.release();

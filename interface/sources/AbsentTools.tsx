@@ -6,7 +6,7 @@ import Button from '@mui/material/Button';
 import Tooltip from '@mui/material/Tooltip';
 import type { Source } from '@/core/programme/model';
 import { count } from '@/core/text/words';
-import { PickFiles } from '../parts/PickFiles';
+import { PickFiles } from '../ui/PickFiles';
 import { useSession, useSessionState } from '../session/SessionContext';
 
 /** A sound is not in this browser, or why the browser cannot read it. */

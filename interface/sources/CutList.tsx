@@ -10,7 +10,7 @@ import type { Cut } from '@/core/timeline/cut';
 import { relinkCandidates } from '@/core/timeline/relink';
 import type { Source } from '@/core/programme/model';
 import { placeCut, type MissingMedia } from '@/core/timeline/toProject';
-import { FailureNote } from '../parts/FailureNote';
+import { FailureNote } from '../ui/FailureNote';
 import { count } from '@/core/text/words';
 import { sourcesFor } from '../session/cuts';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';

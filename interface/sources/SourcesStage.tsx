@@ -10,15 +10,15 @@ import Typography from '@mui/material/Typography';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { removeSources } from '@/core/programme/edits/project';
 import type { Id } from '@/core/programme/model';
-import { DropArea } from '../parts/DropArea';
-import { Resizable } from '../parts/Resizable';
-import { useRemembered } from '../parts/useRemembered';
-import { PickFiles } from '../parts/PickFiles';
-import { ColumnMenu } from '../parts/table/ColumnMenu';
-import { DataTable } from '../parts/table/DataTable';
-import { useDataTable } from '../parts/table/useDataTable';
+import { DropArea } from '../ui/DropArea';
+import { Resizable } from '../ui/Resizable';
+import { useRemembered } from '../ui/useRemembered';
+import { PickFiles } from '../ui/PickFiles';
+import { ColumnMenu } from '../ui/table/ColumnMenu';
+import { DataTable } from '../ui/table/DataTable';
+import { useDataTable } from '../ui/table/useDataTable';
 import { count } from '@/core/text/words';
-import { changeLook, loadLook, SHEET_HEIGHTS, useLook } from '../programme/look';
+import { changeView, loadView, SHEET_HEIGHTS, useViewSettings } from '../programme/viewSettings';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { sourceColumns, type SourceRow } from './columns';
 import { SourceDetails } from './details/SourceDetails';
@@ -58,8 +58,8 @@ export function SourcesStage() {
   const listed = useRef<readonly Id[]>([]);
   const { ids: chosenIds, choose, set: setChosen } = useChosenSources(useCallback(() => listed.current, []));
   const [openIds, setOpenIds] = useState<ReadonlySet<Id>>(new Set());
-  const { sheetHeights } = useLook();
-  useEffect(() => void loadLook(), []);
+  const { sheetHeights } = useViewSettings();
+  useEffect(() => void loadView(), []);
   const [levelling, setLevelling] = useState(false);
   const [wanted, setWanted] = useRemembered(`sources ${projectId}`, '');
   const chosen = useMemo(() => sources.filter((source) => chosenIds.has(source.id)), [sources, chosenIds]);
@@ -181,7 +181,7 @@ export function SourcesStage() {
         size={sheetHeights.sources ?? SHEET_HEIGHTS.sources}
         least={120}
         leastMain={160}
-        onSize={(height) => changeLook({ sheetHeights: { ...sheetHeights, sources: height } })}
+        onSize={(height) => changeView({ sheetHeights: { ...sheetHeights, sources: height } })}
         main={
           <>
             <ImportList />

@@ -8,8 +8,8 @@ import type { LoudnessFigures } from '@/core/loudness/figures';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import type { Id, Source } from '@/core/programme/model';
 import { clock, figure, withUnit } from '@/core/text/figures';
-import type { DataColumn } from '../parts/table/column';
-import { WaveCanvas } from '../parts/WaveCanvas';
+import type { DataColumn } from '../ui/table/column';
+import { WaveCanvas } from '../ui/WaveCanvas';
 import type { AbsentState } from './AbsentTools';
 import { NameCell } from './sourceCells';
 

@@ -12,7 +12,7 @@ import type { TimeRange } from '@/core/loudness/levelTrack';
 import { appendSources, placeSource, trackEnd } from '@/core/programme/edits/clips';
 import type { Source, Track } from '@/core/programme/model';
 import { count } from '@/core/text/words';
-import { ROLE_NAMES } from '../parts/words';
+import { ROLE_NAMES } from '../ui/words';
 import { newId } from '../session/newId';
 import { useProject, useSession } from '../session/SessionContext';
 

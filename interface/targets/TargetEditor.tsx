@@ -12,7 +12,7 @@ import { targetSchema, type TargetFields } from '@/core/check/schema';
 import type { Target } from '@/core/check/target';
 import { storageError } from '@/storage/failure';
 import { deleteOwnTarget, saveOwnTarget } from '@/storage/targets';
-import { FailureNote } from '../parts/FailureNote';
+import { FailureNote } from '../ui/FailureNote';
 import { newId } from '../session/newId';
 
 const FIELDS = [

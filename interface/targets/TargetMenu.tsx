@@ -15,7 +15,7 @@ import type { Target } from '@/core/check/target';
 import { figure } from '@/core/text/figures';
 import { storageError } from '@/storage/failure';
 import { listOwnTargets } from '@/storage/targets';
-import { UnreadableItem } from '../parts/UnreadableItem';
+import { UnreadableItem } from '../ui/UnreadableItem';
 import { TargetEditor } from './TargetEditor';
 
 function describe(target: Target): string {

@@ -5,7 +5,7 @@ import {
   pointAfter,
   SILENT_DB,
   simplified,
-  type CurveStretch,
+  type CurveSpan,
 } from '../curve';
 import { roomOf, type GainRoom } from '../clipGain';
 import { PART_GAIN, type GainEntry } from '../gainField';
@@ -113,7 +113,7 @@ export function changeSections(
 }
 
 /** The points of a section: from the first after 0 dB before it to the last before 0 dB after it, as indices, `end` past the last. */
-function pointsOf(curve: readonly CurvePoint[], { from, to }: CurveStretch) {
+function pointsOf(curve: readonly CurvePoint[], { from, to }: CurveSpan) {
   const after = pointAfter(curve, (from + to) / 2);
   const first = curve.findLastIndex(({ db }, i) => i < after && db === 0) + 1;
   const next = curve.findIndex(({ db }, i) => i >= after && db === 0);
@@ -121,7 +121,7 @@ function pointsOf(curve: readonly CurvePoint[], { from, to }: CurveStretch) {
 }
 
 /** How far a section can go up and down as it is, dB from where it stands: until the first of its points can go no further. */
-export function sectionRoom({ curve }: Clip, section: CurveStretch): GainRoom {
+export function sectionRoom({ curve }: Clip, section: CurveSpan): GainRoom {
   const { first, end } = pointsOf(curve, section);
   const levels = curve.slice(first, end).flatMap(({ db }) => (db <= SILENT_DB ? [] : [db]));
   const { minDb, maxDb } = roomOf(levels, PART_GAIN);
@@ -133,7 +133,7 @@ export function sectionRoom({ curve }: Clip, section: CurveStretch): GainRoom {
  * so. Where one point could go no further all stop together.
  * @param section one of `curveSections`
  */
-export function moveSection(project: Project, clipId: Id, section: CurveStretch, byDb: number): Project {
+export function moveSection(project: Project, clipId: Id, section: CurveSpan, byDb: number): Project {
   return {
     ...project,
     clips: project.clips.map((clip) => {

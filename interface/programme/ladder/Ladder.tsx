@@ -10,15 +10,15 @@ import { useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import { ledgerRow, type LedgerRow } from '@/core/proposals/ledger';
 import type { Id } from '@/core/programme/model';
 import { figure } from '@/core/text/figures';
-import { freshContext, themeColour } from '../../parts/canvas';
-import { useElementSize } from '../../parts/useElementSize';
+import { freshContext, themeColour } from '../../ui/canvas';
+import { useElementSize } from '../../ui/useElementSize';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { useThemeMode } from '../../theme/ThemeSwitch';
 import { clipLevel } from '@/core/check/clipLevel';
 import { gainText, levelWords } from '../clipLevel';
 import { DragReadout } from '../lanes/DragReadout';
 import { GainGesture } from '../lanes/gestures';
-import { useDesk, type Hands } from '../useDesk';
+import { useStageActions, type Hands } from '../useStageActions';
 import { useGesture, type Gesture } from '../../editing/useGesture';
 import { useMeasuredClips } from '../useMeasuredClips';
 import { drawDistribution, drawLadder } from './drawLadder';
@@ -94,7 +94,7 @@ export function Ladder({ hands }: Props) {
     else drawDistribution(context, themeColour(mode), drawing);
   }, [layout, target, scrollLeft, width, height, selection, ghosts, form, mode]);
 
-  useDesk(
+  useStageActions(
     useMemo(
       () => ({
         focusClip: (id: Id) => {

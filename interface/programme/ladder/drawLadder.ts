@@ -2,8 +2,8 @@ import type { LedgerRow } from '@/core/proposals/ledger';
 import type { Id } from '@/core/programme/model';
 import { standingOf } from '@/core/check/judge';
 import type { Target } from '@/core/check/target';
-import { levelTicks, type LevelScale } from '../../parts/levelScale';
-import { drawOverMark } from '../../parts/overMarks';
+import { levelTicks, type LevelScale } from '../../ui/levelScale';
+import { drawOverMark } from '../../ui/overMarks';
 import { LADDER_BOTTOM_LU, ladderLevels, type LadderLayout } from './layout';
 
 export interface LadderDrawing {

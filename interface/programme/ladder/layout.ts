@@ -1,7 +1,7 @@
 import type { LedgerRow } from '@/core/proposals/ledger';
 import type { Project } from '@/core/programme/model';
-import { levelScale, type LevelScale } from '../../parts/levelScale';
-import { ROLE_NAMES } from '../../parts/words';
+import { levelScale, type LevelScale } from '../../ui/levelScale';
+import { ROLE_NAMES } from '../../ui/words';
 
 /** The ladder's scale: LU over and under the horizon. True peaks stand far over it. */
 const LADDER_TOP_LU = 26;

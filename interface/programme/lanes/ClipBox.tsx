@@ -5,7 +5,7 @@ import type { Clip } from '@/core/programme/model';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { Target } from '@/core/check/target';
 import { clock, figure, signed } from '@/core/text/figures';
-import { markPath, STANDING_COLOUR } from '../../parts/LevelMark';
+import { markPath, STANDING_COLOUR } from '../../ui/LevelMark';
 import { clipLevel, type ClipLevel } from '@/core/check/clipLevel';
 import { gainText, levelWords } from '../clipLevel';
 import { bodyHeight, LANE_BOTTOM_LU, LANE_TOP_LU, NAME_STRIP, yOf } from './laneScale';

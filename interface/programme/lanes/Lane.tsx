@@ -12,7 +12,7 @@ import { LaneCanvas } from './LaneCanvas';
 import { bodyHeight, NAME_STRIP, yOf } from './laneScale';
 import { TrackHead } from '../tracks/TrackHead';
 import type { Dragged } from '../arrange';
-import { useLook } from '../look';
+import { useViewSettings } from '../viewSettings';
 import type { LaneView } from './useLaneView';
 import type { DrawnClip } from './useVisible';
 
@@ -95,7 +95,7 @@ export const Lane = memo(function Lane(props: Props) {
     ),
     [setActivatorNodeRef, attributes, listeners, track.name],
   );
-  const { mirrored, loudness } = useLook();
+  const { mirrored, loudness } = useViewSettings();
   const built = clips.filter(({ clip, small }) => (inSight && !small) || clip.id === tabbable);
   const { pixelsPerSecond } = view;
   return (

@@ -2,7 +2,7 @@
 
 import { memo, useEffect, useRef } from 'react';
 import type { Id } from '@/core/programme/model';
-import { freshContext, themeColour } from '../../parts/canvas';
+import { freshContext, themeColour } from '../../ui/canvas';
 import { useThemeMode } from '../../theme/ThemeSwitch';
 import { drawClip, type LaneDrawing } from './drawClip';
 import type { DrawnClip } from './useVisible';

@@ -17,7 +17,7 @@ import { RULER_HEIGHT } from './laneScale';
 import { Playhead } from './Playhead';
 import { RangeBand } from './RangeBand';
 import { Ruler } from './Ruler';
-import { useDesk, type Hands } from '../useDesk';
+import { useStageActions, type Hands } from '../useStageActions';
 import { useLanePointer } from './useLanePointer';
 import type { LaneView } from './useLaneView';
 import { useVisible } from './useVisible';
@@ -99,7 +99,7 @@ export function Lanes({ view, hands }: Props) {
     element.scrollIntoView({ block: 'nearest' });
   });
 
-  useDesk(
+  useStageActions(
     useMemo(
       () => ({
         focusClip: (clipId: Id) => {
@@ -113,7 +113,7 @@ export function Lanes({ view, hands }: Props) {
         ...hands,
         zoom: (factor: number) => view.zoom(factor),
         showAll: view.fit,
-        showStretch: view.show,
+        showRange: view.show,
         reveal: (seconds: number) => view.reveal(seconds, seconds),
       }),
       [session, view, hands],

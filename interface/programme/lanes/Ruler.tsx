@@ -3,7 +3,7 @@
 import Box from '@mui/material/Box';
 import { placeText } from '@/core/programme/timeText';
 import { useGesture, type Gesture } from '../../editing/useGesture';
-import { tickStep } from '../../parts/tickStep';
+import { tickStep } from '../../ui/tickStep';
 import { useProject, useSession } from '../../session/SessionContext';
 import { RULER_HEIGHT, START_DISTANCE } from './laneScale';
 import { WidthEdge } from '../tracks/HeadEdges';

@@ -7,11 +7,11 @@ import { curveAmplitude } from '@/core/signal/gainCurve';
 import { fadeAt } from '@/core/signal/fades';
 import { signed } from '@/core/text/figures';
 import type { Target } from '@/core/check/target';
-import { columnPeaks } from '../../parts/columnPeaks';
-import type { Standing } from '../../parts/LevelMark';
-import { drawOverMark, overColumns } from '../../parts/overMarks';
-import { FULL_SCALE } from '../../parts/WaveCanvas';
-import { waveHeight } from '../../parts/waveHeight';
+import { columnPeaks } from '../../ui/columnPeaks';
+import type { Standing } from '../../ui/LevelMark';
+import { drawOverMark, overColumns } from '../../ui/overMarks';
+import { FULL_SCALE } from '../../ui/WaveCanvas';
+import { waveHeight } from '../../ui/waveHeight';
 import { clipLevel } from '@/core/check/clipLevel';
 import { bodyHeight, curveY, NAME_STRIP, yOf } from './laneScale';
 import type { DrawnClip } from './useVisible';
@@ -29,7 +29,7 @@ export interface LaneDrawing {
 }
 
 type Colours = (name: string) => string;
-/** The stretch of a lane that a clip takes, pixels from the canvas's left edge. */
+/** The range of a lane that a clip takes, pixels from the canvas's left edge. */
 interface Place {
   readonly left: number;
   readonly right: number;

@@ -226,7 +226,7 @@ export class MoveGesture implements Gesture {
   }
 }
 
-/** What a hand drags over empty lanes: a stretch of time over some tracks. */
+/** What a hand drags over empty lanes: a range of time over some tracks. */
 export interface Band {
   /** Programme frames. */
   readonly from: number;

@@ -1,4 +1,4 @@
-import { levelScale, type LevelScale } from '../../parts/levelScale';
+import { levelScale, type LevelScale } from '../../ui/levelScale';
 
 /** A lane's scale: LU over and under the horizon that fit on it. */
 export const LANE_TOP_LU = 12;

@@ -1,6 +1,6 @@
 import { bisectCenter } from 'd3-array';
 import { clipEnd, type Id } from '@/core/programme/model';
-import { tickStep } from '../../parts/tickStep';
+import { tickStep } from '../../ui/tickStep';
 import type { Session } from '../../session/session';
 
 /** Pixels within which a hand is drawn to a place. */

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type RefObject } from 'react';
 import type { Id } from '@/core/programme/model';
-import { useElementSize } from '../../parts/useElementSize';
-import { useLook } from '../look';
+import { useElementSize } from '../../ui/useElementSize';
+import { useViewSettings } from '../viewSettings';
 import {
   bigLaneHeight,
   laneHeightFor,
@@ -16,7 +16,7 @@ const ADD_TRACK_HEIGHT = 44;
 /** Left free on both sides of what is shown as large as it fits, CSS pixels. */
 const SHOW_MARGIN = 24;
 
-/** Which stretch of the programme the lanes show. */
+/** Which range of the programme the lanes show. */
 export interface LaneView {
   /** The element that scrolls. */
   readonly scroller: RefObject<HTMLDivElement | null>;
@@ -52,7 +52,7 @@ export function useLaneView(totalSeconds: number, trackIds: readonly Id[]): Lane
     if (element) setAttached(element);
   }, []);
   const { width: outer, height } = useElementSize(scroller, attached);
-  const look = useLook();
+  const look = useViewSettings();
   const room = height - RULER_HEIGHT - ADD_TRACK_HEIGHT;
   const laneHeight = look.big ? bigLaneHeight(room, lanes) : laneHeightFor(room, lanes, look.height);
   const { headWidth, laneHeights } = look;

@@ -13,11 +13,11 @@ import {
 import { ledgerRow } from '@/core/proposals/ledger';
 import { groupDbOf } from '@/core/programme/groups';
 import type { Id } from '@/core/programme/model';
-import { ColumnMenu } from '../../parts/table/ColumnMenu';
-import { DataTable, type RowList } from '../../parts/table/DataTable';
-import { useDataTable } from '../../parts/table/useDataTable';
+import { ColumnMenu } from '../../ui/table/ColumnMenu';
+import { DataTable, type RowList } from '../../ui/table/DataTable';
+import { useDataTable } from '../../ui/table/useDataTable';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
-import { useDesk, type Hands } from '../useDesk';
+import { useStageActions, type Hands } from '../useStageActions';
 import { useMeasuredClips, usePlaceTold } from '../useMeasuredClips';
 import { columnsFor, type ToldRow } from './columns';
 import { LedgerFilters, useFilter } from './LedgerFilters';
@@ -86,7 +86,7 @@ export function Ledger({ hands }: Props) {
     },
     [rows],
   );
-  useDesk(
+  useStageActions(
     useMemo(
       () => ({
         focusClip: (id: Id) => {

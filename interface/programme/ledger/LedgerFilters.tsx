@@ -9,8 +9,8 @@ import { CLIP_STATES, type LedgerRow } from '@/core/proposals/ledger';
 import { setNames } from '@/core/programme/edits/sets';
 import { ROLES, type Id, type Project } from '@/core/programme/model';
 import { count } from '@/core/text/words';
-import { ROLE_NAMES } from '../../parts/words';
-import { useRemembered } from '../../parts/useRemembered';
+import { ROLE_NAMES } from '../../ui/words';
+import { useRemembered } from '../../ui/useRemembered';
 import { useProject } from '../../session/SessionContext';
 import { STATE_NAMES } from './columns';
 

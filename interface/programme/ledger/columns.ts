@@ -2,10 +2,10 @@ import { curveSections } from '@/core/programme/curve';
 import type { LedgerRow } from '@/core/proposals/ledger';
 import { CLIP_STATES, type ClipState } from '@/core/proposals/ledger';
 import { figure, signed } from '@/core/text/figures';
-import type { DataColumn } from '../../parts/table/column';
+import type { DataColumn } from '../../ui/table/column';
 import type { Clip } from '@/core/programme/model';
 import { count } from '@/core/text/words';
-import { reasonWords } from '../../parts/words';
+import { reasonWords } from '../../ui/words';
 
 export const STATE_NAMES: Readonly<Record<ClipState, string>> = {
   off: 'Off target',

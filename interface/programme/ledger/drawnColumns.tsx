@@ -1,8 +1,8 @@
 import Box from '@mui/material/Box';
 import type { LedgerRow } from '@/core/proposals/ledger';
 import type { Id } from '@/core/programme/model';
-import { LevelMark, type Standing } from '../../parts/LevelMark';
-import type { DataColumn } from '../../parts/table/column';
+import { LevelMark, type Standing } from '../../ui/LevelMark';
+import type { DataColumn } from '../../ui/table/column';
 import { AfterCell, GainCell } from './cells';
 import type { LedgerColumn, ToldRow } from './columns';
 

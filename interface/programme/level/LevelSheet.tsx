@@ -9,11 +9,11 @@ import type { MeasuredClip } from '@/core/proposals/proposal';
 import { SET_KINDS, setsOf, type SetKind } from '@/core/proposals/sets';
 import { clipEnd, ROLES, type Id, type Project } from '@/core/programme/model';
 import { count } from '@/core/text/words';
-import { ROLE_NAMES } from '../../parts/words';
+import { ROLE_NAMES } from '../../ui/words';
 import { useSession, useSessionState } from '../../session/SessionContext';
 import { PLAIN_DRAFT, readDraft, spokenWords, type How, type LevelDraft, type Scope } from './levelDraft';
 import { LevelFields, LevelOptions } from './LevelFields';
-import { KeptGains } from '../plan/KeptGains';
+import { HandSetGains } from '../plan/HandSetGains';
 import { measuredClips, usePlaceTold } from '../useMeasuredClips';
 import { HearButton } from '../proposal/HearButton';
 import { ProposalSheet } from '../proposal/ProposalSheet';
@@ -146,7 +146,7 @@ export function LevelSheet({ onClose, onFindParts }: { onClose: () => void; onFi
       options={
         <>
           <LevelOptions {...asked} />
-          <KeptGains gains={byEar} released={release} onReleased={setRelease} />
+          <HandSetGains gains={byEar} released={release} onReleased={setRelease} />
         </>
       }
       told={`${told(draft)}${spokenWords(draft, entries)}${draft.how === 'name' && 'error' in names ? ` ${names.error}.` : ''}`}

@@ -6,7 +6,7 @@ import { lufsToMeanSquare, meanSquareToLufs } from '@/core/loudness/decibels';
 import { peakAt, windowAt } from '@/core/measuring/trackLevels';
 import { figure } from '@/core/text/figures';
 import { useProject, useSessionState } from '../../session/SessionContext';
-import { useLook } from '../look';
+import { useViewSettings } from '../viewSettings';
 import { BAR_STYLE, meterBar, placeBar } from './meterBar';
 import { PeakHold } from './PeakHold';
 import { holdPeak, WHOLE } from './peakHolds';
@@ -26,7 +26,7 @@ export function ProgrammeMeter({ height }: { height: number }) {
   const { target, sampleRate } = useProject();
   const programme = useSessionState((state) => state.programme);
   const playing = useSessionState((state) => state.playing);
-  const { meterDepth } = useLook();
+  const { meterDepth } = useViewSettings();
   const box = useRef<HTMLDivElement>(null);
   usePlayhead(
     box,

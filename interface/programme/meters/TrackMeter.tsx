@@ -6,7 +6,7 @@ import type { Id } from '@/core/programme/model';
 import { TrackLevels } from '@/core/measuring/trackLevels';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { NAME_STRIP } from '../lanes/laneScale';
-import { useLook } from '../look';
+import { useViewSettings } from '../viewSettings';
 import { BAR_STYLE, meterBar, placeBar } from './meterBar';
 import { holdPeak } from './peakHolds';
 import { usePlayhead } from '../usePlayhead';
@@ -17,7 +17,7 @@ export function TrackMeter({ trackId }: { trackId: Id }) {
   const project = useProject();
   const measurements = useSessionState((state) => state.clipMeasurements);
   const playing = useSessionState((state) => state.playing);
-  const { meterDepth } = useLook();
+  const { meterDepth } = useViewSettings();
   const bar = useRef<HTMLDivElement>(null);
   const { target, sampleRate } = project;
   const levels = useMemo(

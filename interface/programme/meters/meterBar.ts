@@ -1,5 +1,5 @@
 import { meanSquareToLufs } from '@/core/loudness/decibels';
-import { levelScale } from '../../parts/levelScale';
+import { levelScale } from '../../ui/levelScale';
 import { LANE_TOP_LU } from '../lanes/laneScale';
 
 /**

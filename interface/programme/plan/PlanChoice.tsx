@@ -14,8 +14,8 @@ import { readPlan, writePlan } from '@/core/proposals/planFile';
 import { SPEECH_FIRST, type Plan } from '@/core/programme/plan';
 import { storageError } from '@/storage/failure';
 import { deleteOwnPlan, listOwnPlans, saveOwnPlan } from '@/storage/plans';
-import { fileName, saveBlob } from '../../parts/saveBlob';
-import { UnreadableItem } from '../../parts/UnreadableItem';
+import { fileName, saveBlob } from '../../ui/saveBlob';
+import { UnreadableItem } from '../../ui/UnreadableItem';
 
 const nameSchema = string().trim().required('Name: 1 to 60 letters').max(60, 'Name: 1 to 60 letters');
 

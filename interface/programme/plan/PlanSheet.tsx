@@ -32,7 +32,7 @@ import { useExactPeaks } from '../proposal/useExactPeaks';
 import { useRows } from '../proposal/useRows';
 import { gainText } from '../clipLevel';
 import { useMeasuredAtRest, usePlaceTold } from '../useMeasuredClips';
-import { KeptGains } from './KeptGains';
+import { HandSetGains } from './HandSetGains';
 import { PlanChoice } from './PlanChoice';
 import { PlanTable } from './PlanTable';
 
@@ -163,7 +163,7 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
             <ToggleButton value="clips">Clips</ToggleButton>
           </ToggleButtonGroup>
           <PlanChoice plan={plan} onPlan={setPlan} />
-          <KeptGains gains={byEar} released={release} onReleased={setRelease} />
+          <HandSetGains gains={byEar} released={release} onReleased={setRelease} />
           {(changedOnly || (changed > 0 && changed < entries.length)) && (
             <FormControlLabel
               control={

@@ -8,7 +8,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import type { ProposedRow } from '@/core/proposals/protocol';
 import { count } from '@/core/text/words';
-import { ColumnMenu } from '../../parts/table/ColumnMenu';
+import { ColumnMenu } from '../../ui/table/ColumnMenu';
 import { useSession } from '../../session/SessionContext';
 import { BottomSheet } from './BottomSheet';
 import { ProposalTable, useProposalTable, type RowWords } from './ProposalTable';

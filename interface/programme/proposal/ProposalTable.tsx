@@ -6,9 +6,9 @@ import Checkbox from '@mui/material/Checkbox';
 import type { ReactNode } from 'react';
 import type { ProposedRow } from '@/core/proposals/protocol';
 import { figure, signed } from '@/core/text/figures';
-import type { DataColumn } from '../../parts/table/column';
-import { DataTable } from '../../parts/table/DataTable';
-import { useDataTable, type DataTableModel } from '../../parts/table/useDataTable';
+import type { DataColumn } from '../../ui/table/column';
+import { DataTable } from '../../ui/table/DataTable';
+import { useDataTable, type DataTableModel } from '../../ui/table/useDataTable';
 import { GainCell } from './GainCell';
 import type { PickedRows } from './useRows';
 

@@ -11,10 +11,10 @@ import { placeText } from '@/core/programme/timeText';
 import { figure, signed } from '@/core/text/figures';
 import { readNumber } from '@/core/text/typedNumber';
 import { count } from '@/core/text/words';
-import type { DataColumn } from '../../parts/table/column';
+import type { DataColumn } from '../../ui/table/column';
 import { useSession, useSessionState } from '../../session/SessionContext';
 import { errorOf } from '../level/levelDraft';
-import { useLook } from '../look';
+import { useViewSettings } from '../viewSettings';
 import { HearButton } from '../proposal/HearButton';
 import { ProposalSheet } from '../proposal/ProposalSheet';
 import { useRows } from '../proposal/useRows';
@@ -40,7 +40,7 @@ export function PartsSheet({ onClose }: { onClose: () => void }) {
   const entries = useMeasuredAtRest(clips);
   const place = usePlaceTold();
   const { sampleRate, target } = project;
-  const { rampSeconds } = useLook();
+  const { rampSeconds } = useViewSettings();
   const proposal = useMemo(() => {
     if (typeof distance !== 'number') return null;
     const ceilingDbtp = target.maxTruePeakDbtp;
@@ -61,7 +61,7 @@ export function PartsSheet({ onClose }: { onClose: () => void }) {
     session.select([clip.id], true);
     session.listening.setRange(frames.from, frames.to);
     session.listening.seek(frames.from);
-    session.desk?.reveal(frames.from / sampleRate);
+    session.stage?.reveal(frames.from / sampleRate);
   };
   const around = AROUND_SECONDS * sampleRate;
   const more: readonly DataColumn<PartRow>[] = [

@@ -3,7 +3,7 @@
 import TextField from '@mui/material/TextField';
 import { readNumber } from '@/core/text/typedNumber';
 import { useTyped } from '../../editing/useTyped';
-import { changeLook, LONGEST_RAMP, SHORTEST_RAMP, useLook } from '../look';
+import { changeView, LONGEST_RAMP, SHORTEST_RAMP, useViewSettings } from '../viewSettings';
 
 const MS = 1_000;
 const [MIN, MAX] = [SHORTEST_RAMP * MS, LONGEST_RAMP * MS];
@@ -11,11 +11,11 @@ const MESSAGE = `Ramps: a number from ${MIN} to ${MAX.toLocaleString('en')} ms`;
 
 /** How long the gain ramps into and out of the parts that are changed from now on. */
 export function RampField() {
-  const { rampSeconds } = useLook();
+  const { rampSeconds } = useViewSettings();
   const { error, handlers } = useTyped(String(Number((rampSeconds * MS).toFixed(3))), (text) => {
     const read = readNumber(text, MESSAGE, [MIN, MAX, 'ms']);
     if (typeof read !== 'number') return read.error;
-    changeLook({ rampSeconds: read / MS });
+    changeView({ rampSeconds: read / MS });
     return null;
   });
   return (

@@ -23,7 +23,7 @@ import { count } from '@/core/text/words';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { gainText } from '../clipLevel';
 import { GainField } from '../../editing/GainField';
-import { useLook } from '../look';
+import { useViewSettings } from '../viewSettings';
 import { useMeasuredClips, usePlaceTold } from '../useMeasuredClips';
 import { RampField } from './RampField';
 import { changePart, withParts } from './sectionActions';
@@ -72,7 +72,7 @@ function InRange({ clips, range }: { clips: readonly Clip[]; range: FrameRange }
   const { target, sampleRate } = project;
   const entries = useMeasuredClips(clips);
   const place = usePlaceTold();
-  const { rampSeconds } = useLook();
+  const { rampSeconds } = useViewSettings();
   const [toRest, toTarget] = useMemo(
     () =>
       (['rest', target.integratedLufs] as const).map((goal) =>

@@ -11,10 +11,10 @@ import { count } from '@/core/text/words';
 import { doHeld } from '../../session/doHeld';
 import type { Session } from '../../session/session';
 import { gainText } from '../clipLevel';
-import { lookNow } from '../look';
+import { viewNow } from '../viewSettings';
 
 /** The ramps that are asked for, frames. */
-const rampFrames = ({ sampleRate }: Project): number => lookNow().rampSeconds * sampleRate;
+const rampFrames = ({ sampleRate }: Project): number => viewNow().rampSeconds * sampleRate;
 
 const who = (clips: readonly Clip[]): string =>
   clips.length === 1 ? clips[0]!.name : count(clips.length, 'clip');

@@ -9,7 +9,7 @@ import { GROUP_GAIN } from '@/core/programme/gainField';
 import { wholeGroup } from '@/core/programme/groups';
 import type { Clip, Group } from '@/core/programme/model';
 import { figure } from '@/core/text/figures';
-import { LevelMark, type Standing } from '../../parts/LevelMark';
+import { LevelMark, type Standing } from '../../ui/LevelMark';
 import { commandOf } from '../../commands/commands';
 import { NameField } from '../../editing/NameField';
 import { count } from '@/core/text/words';
@@ -34,7 +34,7 @@ function Heading({ clips, group }: { clips: readonly Clip[]; group: Group | null
   const session = useSession();
   const run = (id: string): void => {
     const { selection: ids } = session.state;
-    commandOf(id).run({ session, desk: session.desk, ids, focused: null, go: () => undefined });
+    commandOf(id).run({ session, stage: session.stage, ids, focused: null, go: () => undefined });
   };
   return (
     <Box>

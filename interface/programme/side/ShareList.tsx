@@ -7,7 +7,7 @@ import Typography from '@mui/material/Typography';
 import { useMemo } from 'react';
 import type { Id } from '@/core/programme/model';
 import { figure } from '@/core/text/figures';
-import { ROLE_NAMES } from '../../parts/words';
+import { ROLE_NAMES } from '../../ui/words';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 
 /** Clips listed. */

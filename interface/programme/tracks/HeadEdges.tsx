@@ -4,7 +4,14 @@ import Box from '@mui/material/Box';
 import type { KeyboardEvent } from 'react';
 import type { Id } from '@/core/programme/model';
 import { useGesture } from '../../editing/useGesture';
-import { changeLook, HEAD_WIDTHS, LANE_FACTORS, lookNow, useLook, USUAL_HEAD_WIDTH } from '../look';
+import {
+  changeView,
+  HEAD_WIDTHS,
+  LANE_FACTORS,
+  viewNow,
+  useViewSettings,
+  USUAL_HEAD_WIDTH,
+} from '../viewSettings';
 
 /** By one press of a key, CSS pixels. */
 const STEP = 10;
@@ -12,14 +19,14 @@ const STEP = 10;
 const within = (value: number, [least, most]: readonly [number, number]): number =>
   Math.max(least, Math.min(most, value));
 
-const setWidth = (width: number): void => changeLook({ headWidth: within(Math.round(width), HEAD_WIDTHS) });
+const setWidth = (width: number): void => changeView({ headWidth: within(Math.round(width), HEAD_WIDTHS) });
 
 /** Sets the height of one lane. @param factor of what it takes by itself; `null`: that */
 export function setLaneHeight(trackId: Id, factor: number | null): void {
-  const laneHeights = { ...lookNow().laneHeights };
+  const laneHeights = { ...viewNow().laneHeights };
   if (factor === null) delete laneHeights[trackId];
   else laneHeights[trackId] = within(factor, LANE_FACTORS);
-  changeLook({ laneHeights });
+  changeView({ laneHeights });
 }
 
 const EDGE = {
@@ -31,7 +38,7 @@ const EDGE = {
 
 /** The right edge of the track heads: dragged, or moved by arrow keys; a double click resets it. */
 export function WidthEdge({ reachable = false }: { reachable?: boolean }) {
-  const { headWidth } = useLook();
+  const { headWidth } = useViewSettings();
   const bind = useGesture((event) => {
     event.stopPropagation();
     event.preventDefault();
@@ -39,7 +46,7 @@ export function WidthEdge({ reachable = false }: { reachable?: boolean }) {
     return {
       move: ({ clientX }) => setWidth(headWidth + clientX - x),
       finish: () => undefined,
-      cancel: () => changeLook({ headWidth }),
+      cancel: () => changeView({ headWidth }),
     };
   });
   const onKeyDown = (event: KeyboardEvent): void => {
@@ -76,7 +83,7 @@ export function HeightEdge({ trackId, laneHeight }: { trackId: Id; laneHeight: n
   const bind = useGesture((event) => {
     event.stopPropagation();
     event.preventDefault();
-    const before = lookNow().laneHeights[trackId] ?? null;
+    const before = viewNow().laneHeights[trackId] ?? null;
     const own = laneHeight / (before ?? 1);
     const y = event.clientY;
     return {

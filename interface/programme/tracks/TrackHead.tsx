@@ -11,7 +11,7 @@ import { ROLES, type Track } from '@/core/programme/model';
 import type { Target } from '@/core/check/target';
 import { figure } from '@/core/text/figures';
 import { NameField } from '../../editing/NameField';
-import { ROLE_NAMES } from '../../parts/words';
+import { ROLE_NAMES } from '../../ui/words';
 import { useSession, useSessionState } from '../../session/SessionContext';
 import { bodyHeight, FULL_HEAD, NAME_STRIP, yOf } from '../lanes/laneScale';
 import { HeightEdge, WidthEdge } from './HeadEdges';

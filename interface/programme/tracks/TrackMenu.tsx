@@ -12,7 +12,7 @@ import { moveTrack, removeTrack } from '@/core/programme/edits/project';
 import type { Track } from '@/core/programme/model';
 import { count } from '@/core/text/words';
 import { newId } from '../../session/newId';
-import { useLook } from '../look';
+import { useViewSettings } from '../viewSettings';
 import { setLaneHeight } from './HeadEdges';
 import { useSession } from '../../session/SessionContext';
 
@@ -23,7 +23,7 @@ const TALLER = 1.3;
 export function TrackMenu({ track, clips }: { track: Track; clips: number }) {
   const session = useSession();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const factor = useLook().laneHeights[track.id] ?? 1;
+  const factor = useViewSettings().laneHeights[track.id] ?? 1;
   const choose = (action: () => void) => () => {
     setAnchor(null);
     action();

@@ -3,7 +3,7 @@
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Tooltip from '@mui/material/Tooltip';
-import { changeLook, FACES, useLook, type Face } from '../look';
+import { changeView, FACES, useViewSettings, type Face } from '../viewSettings';
 
 const NAMES: Readonly<Record<Face, readonly [name: string, hint: string]>> = {
   lanes: ['Lanes', 'Tracks of clips (1)'],
@@ -13,7 +13,7 @@ const NAMES: Readonly<Record<Face, readonly [name: string, hint: string]>> = {
 
 /** Three faces of one selection. */
 export function FaceSwitch() {
-  const { face } = useLook();
+  const { face } = useViewSettings();
   return (
     <ToggleButtonGroup
       exclusive
@@ -21,7 +21,7 @@ export function FaceSwitch() {
       aria-label="Face of the programme"
       value={face}
       onChange={(_, next: Face | null) =>
-        next && changeLook({ face: next, ...(next !== 'lanes' && { big: false }) })
+        next && changeView({ face: next, ...(next !== 'lanes' && { big: false }) })
       }
       sx={{ mx: 0.5 }}
     >

@@ -33,7 +33,7 @@ export function PlaceEntry() {
     const place = parsePlace(project, input.current?.value ?? '');
     if (typeof place !== 'number') return setError(place.error);
     session.listening.seek(place);
-    session.desk?.reveal(place / sampleRate);
+    session.stage?.reveal(place / sampleRate);
     leave();
     input.current?.blur();
   };

@@ -16,10 +16,10 @@ import { useProject, useSession, useSessionState } from '../../session/SessionCo
 import { FaceSwitch } from './FaceSwitch';
 import { EverythingMenu } from './EverythingMenu';
 import { HearMenu } from './HearMenu';
-import { LookMenu } from './LookMenu';
+import { ViewMenu } from './ViewMenu';
 import { PlaceEntry } from './PlaceEntry';
 import { RangeBox } from './RangeBox';
-import type { Hands } from '../useDesk';
+import type { Hands } from '../useStageActions';
 import type { LaneView } from '../lanes/useLaneView';
 
 interface Props {
@@ -75,7 +75,7 @@ export function Transport({ view, hands }: Props) {
       {icon('Zoom out', () => view.zoom(0.6), <ZoomOutIcon fontSize="small" />)}
       {icon('Zoom in', () => view.zoom(1 / 0.6), <ZoomInIcon fontSize="small" />)}
       {icon('Show the whole programme', view.fit, <FitIcon fontSize="small" />)}
-      <LookMenu />
+      <ViewMenu />
       <Box sx={{ flex: 1 }} />
       <HearMenu disabled={empty} />
       <EverythingMenu disabled={empty} />

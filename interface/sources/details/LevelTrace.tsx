@@ -8,10 +8,10 @@ import type { SoundMeasurement } from '@/core/loudness/sound';
 import { everyHop, momentaryWindows, shortTermWindows } from '@/core/loudness/windows';
 import { clock, signed } from '@/core/text/figures';
 import { useGesture } from '../../editing/useGesture';
-import { freshContext, themeColour } from '../../parts/canvas';
-import { levelScale, levelTicks } from '../../parts/levelScale';
-import { tickStep } from '../../parts/tickStep';
-import { useElementSize } from '../../parts/useElementSize';
+import { freshContext, themeColour } from '../../ui/canvas';
+import { levelScale, levelTicks } from '../../ui/levelScale';
+import { tickStep } from '../../ui/tickStep';
+import { useElementSize } from '../../ui/useElementSize';
 import { useThemeMode } from '../../theme/ThemeSwitch';
 
 const HEIGHT = 150;

@@ -1,7 +1,7 @@
 import { useEffect } from 'react';
-import type { Desk } from '../session/desk';
+import type { StageActions } from '../session/stageActions';
 import { useSession } from '../session/SessionContext';
-import { changeLook, lookNow } from './look';
+import { changeView, viewNow } from './viewSettings';
 
 const nothing = (): void => undefined;
 
@@ -9,23 +9,23 @@ const nothing = (): void => undefined;
 const COMMON = {
   zoom: nothing,
   showAll: nothing,
-  showStretch: nothing,
+  showRange: nothing,
   reveal: nothing,
   changeHeight: (factor: number) =>
-    changeLook({ height: Math.max(0.3, Math.min(5, lookNow().height * factor)), big: false }),
-  toggleLook: (what: 'big' | 'mirrored' | 'loudness') => changeLook({ [what]: !lookNow()[what] }),
+    changeView({ height: Math.max(0.3, Math.min(5, viewNow().height * factor)), big: false }),
+  toggleView: (what: 'big' | 'mirrored' | 'loudness') => changeView({ [what]: !viewNow()[what] }),
 };
 
 /** What the stage lends whatever its face: the field for a gain, and what is opened under the programme. */
 export type Hands = Pick<
-  Desk,
+  StageActions,
   'editGain' | 'levelClips' | 'levelProgramme' | 'plan' | 'findParts' | 'closeSheet'
 >;
 
-type Own = Omit<Desk, keyof typeof COMMON> & Partial<Desk>;
+type Own = Omit<StageActions, keyof typeof COMMON> & Partial<StageActions>;
 
 /** Lends commands what a face of the programme can do, while it is on screen. */
-export function useDesk(own: Own): void {
+export function useStageActions(own: Own): void {
   const session = useSession();
   useEffect(() => session.lend({ ...COMMON, ...own }), [session, own]);
 }

@@ -11,7 +11,7 @@ import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Tooltip from '@mui/material/Tooltip';
 import { useState } from 'react';
-import { changeLook, METER_DEPTHS, useLook, type Look } from '../look';
+import { changeView, METER_DEPTHS, useViewSettings, type ViewSettings } from '../viewSettings';
 
 const SWITCHES: readonly (readonly [key: 'big' | 'mirrored' | 'loudness', label: string])[] = [
   ['big', 'Lanes only, at full height (S)'],
@@ -20,8 +20,8 @@ const SWITCHES: readonly (readonly [key: 'big' | 'mirrored' | 'loudness', label:
 ];
 
 /** How lanes and meters are drawn. */
-export function LookMenu() {
-  const look = useLook();
+export function ViewMenu() {
+  const look = useViewSettings();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
     <>
@@ -50,7 +50,7 @@ export function LookMenu() {
                 <Switch
                   size="small"
                   checked={look[key]}
-                  onChange={(_, checked) => changeLook({ [key]: checked } satisfies Partial<Look>)}
+                  onChange={(_, checked) => changeView({ [key]: checked } satisfies Partial<ViewSettings>)}
                 />
               }
               label={<Box sx={{ fontSize: 13 }}>{label}</Box>}
@@ -68,7 +68,7 @@ export function LookMenu() {
             value={look.height}
             valueLabelDisplay="auto"
             valueLabelFormat={(value) => `× ${value}`}
-            onChange={(_, height) => changeLook({ height, big: false })}
+            onChange={(_, height) => changeView({ height, big: false })}
           />
           <Box id="meter-depth">Meters reach down to</Box>
           <ToggleButtonGroup
@@ -77,7 +77,7 @@ export function LookMenu() {
             value={look.meterDepth}
             aria-labelledby="meter-depth"
             onChange={(_, meterDepth: number | null) => {
-              if (meterDepth !== null) changeLook({ meterDepth });
+              if (meterDepth !== null) changeView({ meterDepth });
             }}
           >
             {METER_DEPTHS.map((depth) => (

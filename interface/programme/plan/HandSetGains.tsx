@@ -27,7 +27,7 @@ interface Props {
 }
 
 /** Gains that were set by hand or by ear: they stay, unless they are released one by one or all together. */
-export function KeptGains({ gains, released, onReleased }: Props) {
+export function HandSetGains({ gains, released, onReleased }: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   if (gains.length === 0) return null;
   const free = gains.filter(({ id }) => released.has(id)).length;

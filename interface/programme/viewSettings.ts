@@ -4,14 +4,14 @@ import { createStore } from 'zustand/vanilla';
 import type { Id } from '@/core/programme/model';
 import { RAMP_SECONDS } from '@/core/programme/sections';
 import { getPreference, putPreference } from '@/storage/preferences';
-import { recordOf } from '../parts/recordOf';
+import { recordOf } from '../ui/recordOf';
 
 /** The faces of the programme: tracks of clips, a table of them, and each a bar around the horizon. */
 export const FACES = ['lanes', 'ledger', 'ladder'] as const;
 export type Face = (typeof FACES)[number];
 
 /** How the lanes are drawn. */
-export interface Look {
+export interface ViewSettings {
   readonly face: Face;
   /** Nothing but the lanes. */
   readonly big: boolean;
@@ -52,7 +52,7 @@ export const METER_DEPTHS = [12, 30, 60] as const;
 export const SHORTEST_RAMP = 0.001;
 export const LONGEST_RAMP = 5;
 
-const LOOK: Look = {
+const USUAL: ViewSettings = {
   ...{ face: 'lanes', big: false, height: 1, mirrored: false, loudness: false, meterDepth: 30 },
   ...{ sideWidth: 304, headWidth: USUAL_HEAD_WIDTH, sheetHeights: {}, laneHeights: {} },
   rampSeconds: RAMP_SECONDS,
@@ -72,23 +72,23 @@ const stored = object({
   rampSeconds: number().optional().min(SHORTEST_RAMP).max(LONGEST_RAMP),
 });
 
-const store = createStore<Look>(() => LOOK);
+const store = createStore<ViewSettings>(() => USUAL);
 let loaded = false;
 
 /** Takes over what was kept, once. */
-export async function loadLook(): Promise<void> {
+export async function loadView(): Promise<void> {
   if (loaded) return;
   loaded = true;
   // What cannot be read, or no longer fits, is no loss: everything starts as it was designed.
   const kept: unknown = await getPreference('look').catch(() => null);
-  if (stored.isValidSync(kept, { strict: true })) store.setState({ ...LOOK, ...kept } as Look);
+  if (stored.isValidSync(kept, { strict: true })) store.setState({ ...USUAL, ...kept } as ViewSettings);
 }
 
-export function changeLook(change: Partial<Look>): void {
+export function changeView(change: Partial<ViewSettings>): void {
   store.setState(change);
   void putPreference('look', store.getState()).catch(() => undefined);
 }
 
-export const lookNow = (): Look => store.getState();
+export const viewNow = (): ViewSettings => store.getState();
 
-export const useLook = (): Look => useStore(store);
+export const useViewSettings = (): ViewSettings => useStore(store);

@@ -15,7 +15,7 @@ const AGAIN_MS = [2_000, 5_000, 10_000, 30_000];
  * Keeps a project with its history in the browser, after every step: what comes while it is being kept is kept next, what
  * could not be kept is tried again and again.
  */
-export class Keeping {
+export class Saving {
   private saving: Promise<void> | null = null;
   private unsaved = false;
   private failures = 0;

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { doStep, startHistory, type History } from '@/core/programme/history';
 import { testProject } from '@/core/testing/projects';
-import { Keeping } from './keeping';
+import { Saving } from './saving';
 import type { SaveState } from './state';
 
 const store = vi.hoisted(() => ({ saveProject: vi.fn() }));
@@ -10,24 +10,24 @@ vi.mock('@/storage/projects', () => store);
 const named = (history: History, name: string): History =>
   doStep(history, name, (project) => ({ ...project, name }));
 
-describe('keeping a project', () => {
+describe('saving a project', () => {
   beforeEach(() => store.saveProject.mockReset());
 
   const setup = () => {
     let history = startHistory(testProject());
     const states: SaveState[] = [];
-    const keeping: Keeping = new Keeping({ history: () => history, onSave: (save) => states.push(save) });
+    const saving: Saving = new Saving({ history: () => history, onSave: (save) => states.push(save) });
     const step = (name: string): void => {
       history = named(history, name);
-      keeping.save();
+      saving.save();
     };
     const kept = (): string[] =>
       (store.saveProject.mock.calls as [History][]).map(([{ project }]) => project.name);
-    return { keeping, states, step, kept };
+    return { saving, states, step, kept };
   };
 
   it('keeps what comes while it is being kept next, and only the last of it', async () => {
-    const { keeping, states, step, kept } = setup();
+    const { saving, states, step, kept } = setup();
     let release = (): void => undefined;
     store.saveProject.mockImplementationOnce(() => new Promise<void>((resolve) => (release = resolve)));
     store.saveProject.mockResolvedValue(undefined);
@@ -35,13 +35,13 @@ describe('keeping a project', () => {
     step('two');
     step('three');
     release();
-    await keeping.settled();
+    await saving.settled();
     expect(kept()).toEqual(['one', 'three']);
     expect(states).toEqual(['saving', 'saved']);
   });
 
   it('loses nothing that comes just as it ends', async () => {
-    const { keeping, states, step, kept } = setup();
+    const { saving, states, step, kept } = setup();
     store.saveProject.mockResolvedValue(undefined);
     step('one');
     // In the same breath in which the first is told to be kept.
@@ -49,21 +49,21 @@ describe('keeping a project', () => {
       if (state === 'saved' && kept().length === 1) step('two');
       return 0;
     });
-    await keeping.settled();
+    await saving.settled();
     late.mockRestore();
     await vi.waitFor(() => expect(kept()).toEqual(['one', 'two']));
   });
 
   it('says why it could not, and keeps it when asked again', async () => {
-    const { keeping, states, step, kept } = setup();
+    const { saving, states, step, kept } = setup();
     store.saveProject.mockRejectedValueOnce(new Error('The disk is full.'));
     store.saveProject.mockResolvedValue(undefined);
     step('one');
-    await keeping.settled();
+    await saving.settled();
     expect(states.at(-1)).toHaveProperty('message');
     expect(kept()).toEqual(['one']);
-    keeping.save();
-    await keeping.settled();
+    saving.save();
+    await saving.settled();
     expect(states.at(-1)).toBe('saved');
     expect(kept()).toEqual(['one', 'one']);
   });

@@ -15,7 +15,7 @@ interface OverSpec {
   readonly columns: number;
 }
 
-/** Columns for a mark: every stretch that is over its limit has at least one, however far one has zoomed out. */
+/** Columns for a mark: every range that is over its limit has at least one, however far one has zoomed out. */
 export function overColumns({ truePeaks, limitDbtp, first, pixelsPerSecond, columns }: OverSpec): number[] {
   const limit = peakLimit(limitDbtp);
   const perColumn = PEAK_BLOCKS_PER_SECOND / pixelsPerSecond;

@@ -1,5 +1,5 @@
 import { notFound } from 'next/navigation';
-import { Specimens } from '@/interface/parts/specimens/Specimens';
+import { Specimens } from '@/interface/ui/specimens/Specimens';
 
 /** All shared parts in both themes, for those who work on them: `npm run dev`, then /parts. */
 export default function Parts() {
