@@ -21,6 +21,7 @@ import { rebased } from '@/core/measuring/adoptGain';
 import { apartAlone, movesLinearly, movingIds, movingRanges, type Moving } from '@/core/measuring/moving';
 import { allMoving, joinMoving } from '@/core/measuring/measureMoving';
 import { audibleClips } from '@/core/signal/audible';
+import { soundDifferences } from '@/core/signal/differences';
 import { sharesOf } from '@/core/measuring/measureShares';
 import { ProgrammeMeasurement } from '@/core/measuring/programmeMeasurement';
 import { buffersOf } from './buffers';
@@ -83,6 +84,19 @@ class Measuring {
     if (measurement.left > 0) this.taken = null;
   }
 
+  /** Whether a state is the one that stands measured, all of it. */
+  isOf(project: Project): boolean {
+    const { of, left } = this.measurement;
+    return (
+      of !== null &&
+      left === 0 &&
+      of.sampleRate === project.sampleRate &&
+      of.layoutId === project.layoutId &&
+      of.monoLaw === project.monoLaw &&
+      soundDifferences(of, project).length === 0
+    );
+  }
+
   /** The sums taken for what stands measured: of the heard clips that move by one gain. */
   taken: { readonly ids: ReadonlySet<Id>; readonly sums: MovingSums } | null = null;
 
@@ -120,6 +134,7 @@ function summarise(history: WeightedHistory, project: Project): ProgrammeSummary
   return {
     ...levels,
     figures: figuresOf(history),
+    samplePeaks: overChannels(history.samplePeak),
     blocks: gatingBlocks(energy, sampleRate),
     shortTerm: everyHop(shortTermWindows(energy, sampleRate)),
     lengthSeconds: history.frames / project.sampleRate,
@@ -177,20 +192,25 @@ async function movingSums(
   if (!movesLinearly(project, ids)) return null;
   const heard = audibleClips(project);
   const heardIds = new Set(heard.flatMap(({ id }) => (ids.has(id) ? [id] : [])));
+  // What is measured may be of another state: of a hand that still moves, say.
   const byGain = moving.kind === 'gain';
-  if (byGain && present.taken && sameIds(present.taken.ids, heardIds)) return present.taken.sums;
+  const isMeasured = present.isOf(project);
+  if (byGain && isMeasured && present.taken && sameIds(present.taken.ids, heardIds)) return present.taken.sums;
   const touched = movingRanges(project, moving);
-  const { alone, beside } = byGain ? apartAlone(project, ids, touched) : { alone: [], beside: touched };
+  const { alone, beside } =
+    byGain && isMeasured ? apartAlone(project, ids, touched) : { alone: [], beside: touched };
   const ranges = beside.flatMap((range) => pieces(range, PIECE));
-  const all = byGain && heardIds.size === heard.length;
+  const all = byGain && isMeasured && heardIds.size === heard.length;
   const parts =
     history && all
       ? []
       : await eachPiece(ranges, wanted, (range) => pool.measureMoving(project, moving, range));
   if (!parts || !history) return undefined;
+  // What was to be taken from the measurement has gone on to another state.
+  if (task !== present.newest && (all || alone.length > 0)) return undefined;
   const sums = all ? allMoving(history) : joinMoving(parts, history, alone);
   // They stand for what is measured only if that is still the state they were taken of.
-  if (byGain && sums && task === present.newest && present.measurement.left === 0)
+  if (byGain && isMeasured && sums && task === present.newest)
     present.taken = { ids: heardIds, sums };
   return sums;
 }
@@ -203,22 +223,23 @@ function levelsOf(history: WeightedHistory): ProgrammeLevels {
   };
 }
 
+const summaryBuffers = ({ energy, truePeaks, samplePeaks, blocks, shortTerm }: ProgrammeSummary) =>
+  buffersOf([energy, truePeaks, samplePeaks, blocks, shortTerm]);
+
 const api: ProgrammeApi = {
   putAudio: (audioKey, blob) => pool.putAudio(audioKey, blob),
 
   measure: (project, seen, onProgress) =>
-    answer(
-      async () => {
-        const history = await present.update(project, seen, onProgress);
-        return history && summarise(history, project);
-      },
-      ({ energy, truePeaks, blocks, shortTerm }) => buffersOf([energy, truePeaks, blocks, shortTerm]),
-    ),
+    answer(async () => {
+      const history = await present.update(project, seen, onProgress);
+      return history && summarise(history, project);
+    }, summaryBuffers),
 
-  async integratedOf(project) {
-    const outcome = await answer(() => other.update(project, null, () => undefined));
-    return 'ok' in outcome ? { ok: figuresOf(outcome.ok).integratedLufs } : outcome;
-  },
+  summaryOf: (project) =>
+    answer(async () => {
+      const history = await other.update(project, null, () => undefined);
+      return history && summarise(history, project);
+    }, summaryBuffers),
 
   async moving(project, moving) {
     const turn = ++newestMoving;

@@ -86,8 +86,8 @@ export class ProgrammeEngine {
   }
 
   /** Integrated loudness of another state of the programme, LUFS. */
-  integratedOf(project: Project): Promise<Outcome<number | null>> {
-    return outcomeOf(this.measureApi.integratedOf(project));
+  summaryOf(project: Project): Promise<Outcome<ProgrammeSummary>> {
+    return outcomeOf(this.measureApi.summaryOf(project));
   }
 
   /** See {@link ProgrammeApi.moving}. */

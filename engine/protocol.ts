@@ -125,6 +125,8 @@ export interface RangeApi extends TakesAudio {
 /** What the page has of the programme's measurement. */
 export interface ProgrammeSummary extends ProgrammeLevels {
   readonly figures: LoudnessFigures;
+  /** Sample peak of every peak block over all channels, linear. */
+  readonly samplePeaks: Float32Array;
   /** Weighted mean squares of the gating blocks. */
   readonly blocks: Float64Array;
   /** Weighted mean squares of the short-term windows, one every 100 ms; the first ends at 3 s. */
@@ -157,7 +159,7 @@ export interface ProgrammeApi extends TakesAudio {
     onProgress: OnProgress,
   ): Promise<Outcome<ProgrammeSummary>>;
   /** Integrated loudness of another state of the programme, LUFS; what it has in common with the last one asked for stands. */
-  integratedOf(project: Project): Promise<Outcome<number | null>>;
+  summaryOf(project: Project): Promise<Outcome<ProgrammeSummary>>;
   /**
    * The sums that give the programme's figures while something moves; `null` when none of it sounds, or what it goes through is
    * not linear.

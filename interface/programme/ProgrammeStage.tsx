@@ -36,7 +36,7 @@ import { PartsSheet } from './sections/PartsSheet';
 import { ProgrammeMeter } from './meters/ProgrammeMeter';
 import { Skyline, SKYLINE_HEIGHT } from './Skyline';
 import { Transport } from './transport/Transport';
-import type { Hands } from './useStageActions';
+import type { SheetActions } from './useStageActions';
 import { useLaneView, type LaneView } from './lanes/useLaneView';
 
 /** So much stays for the face over a sheet: the skyline, the ruler and two lanes, CSS pixels. */
@@ -66,21 +66,23 @@ const ViewContext = createContext<LaneView | null>(null);
 const useView = (): LaneView => use(ViewContext)!;
 
 const ViewedSkyline = () => <Skyline view={useView()} />;
-const ViewedLanes = ({ hands }: { hands: Hands }) => <Lanes view={useView()} hands={hands} />;
+const ViewedLanes = ({ sheetActions }: { sheetActions: SheetActions }) => (
+  <Lanes view={useView()} sheetActions={sheetActions} />
+);
 
 interface Props {
-  readonly hands: Hands;
+  readonly sheetActions: SheetActions;
   readonly gainField: RefObject<HTMLInputElement | null>;
   readonly sheet: Exclude<Sheet, 'sources'> | null;
   readonly onClose: () => void;
 }
 
 /** The face with the sheets around it, each as large as it was made. Scrolling does not draw it anew. */
-const Faces = memo(function Faces({ hands, gainField, sheet, onClose }: Props) {
+const Faces = memo(function Faces({ sheetActions, gainField, sheet, onClose }: Props) {
   const isEmpty = useSessionState((state) => shownProject(state).clips.length === 0);
   const { big, face, sideWidth, sheetHeights } = useViewSettings();
   const sheets = {
-    clips: <LevelSheet onClose={onClose} onFindParts={hands.findParts} />,
+    clips: <LevelSheet onClose={onClose} onFindParts={sheetActions.findParts} />,
     parts: <PartsSheet onClose={onClose} />,
     plan: <PlanSheet onClose={onClose} />,
     programme: <ShiftSheet onClose={onClose} />,
@@ -123,9 +125,9 @@ const Faces = memo(function Faces({ hands, gainField, sheet, onClose }: Props) {
               <ImportList />
               <CutList />
               {isEmpty && <EmptyHint />}
-              {face === 'lanes' && <ViewedLanes hands={hands} />}
-              {face === 'ledger' && <Ledger hands={hands} />}
-              {face === 'ladder' && <Ladder hands={hands} />}
+              {face === 'lanes' && <ViewedLanes sheetActions={sheetActions} />}
+              {face === 'ledger' && <Ledger sheetActions={sheetActions} />}
+              {face === 'ladder' && <Ladder sheetActions={sheetActions} />}
             </>
           }
         >
@@ -134,7 +136,11 @@ const Faces = memo(function Faces({ hands, gainField, sheet, onClose }: Props) {
       }
     >
       {!big && (
-        <SideSheet gainField={gainField} onOpenLevel={hands.levelClips} onFindParts={hands.findParts} />
+        <SideSheet
+          gainField={gainField}
+          onOpenLevel={sheetActions.levelClips}
+          onFindParts={sheetActions.findParts}
+        />
       )}
     </Resizable>
   );
@@ -150,8 +156,8 @@ export function ProgrammeStage() {
   const trackIds = useMemo(() => project.tracks.map(({ id }) => id), [project.tracks]);
   const view = useLaneView(programmeFrames(project) / project.sampleRate, trackIds);
   const close = useCallback(() => setSheet(null), []);
-  const hands = useMemo(
-    (): Hands => ({
+  const sheetActions = useMemo(
+    (): SheetActions => ({
       editGain: () => {
         changeView({ big: false });
         // The field appears with the selection, one render later.
@@ -180,17 +186,17 @@ export function ProgrammeStage() {
   const faces = useMemo(
     () => (
       <Arrange scale={scale}>
-        <Faces hands={hands} gainField={gainField} sheet={sheet} onClose={close} />
+        <Faces sheetActions={sheetActions} gainField={gainField} sheet={sheet} onClose={close} />
       </Arrange>
     ),
-    [hands, sheet, close],
+    [sheetActions, sheet, close],
   );
   return (
     <DropArea
       label="Drop on a track to place the files there, elsewhere to add them as sources"
       onFiles={(files, at) => void drop(files, at)}
     >
-      <Transport view={view} hands={hands} />
+      <Transport sheetActions={sheetActions} />
       <ViewContext value={view}>{faces}</ViewContext>
     </DropArea>
   );

@@ -17,7 +17,7 @@ const COMMON = {
 };
 
 /** What the stage lends whatever its face: the field for a gain, and what is opened under the programme. */
-export type Hands = Pick<
+export type SheetActions = Pick<
   StageActions,
   'editGain' | 'levelClips' | 'levelProgramme' | 'plan' | 'findParts' | 'closeSheet'
 >;

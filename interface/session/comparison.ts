@@ -3,7 +3,7 @@ import { asRecorded, shifted } from '@/core/signal/asRecorded';
 import { setSampleRate } from '@/core/programme/edits/settings';
 import { goToStep, undoStep, type History } from '@/core/programme/history';
 import type { Project } from '@/core/programme/model';
-import type { Outcome } from '@/engine/protocol';
+import type { Outcome, ProgrammeSummary } from '@/engine/protocol';
 
 /** What is heard instead of the programme as it is; a number: the state after so many steps. */
 export type Compared = 'lastStep' | 'asRecorded' | number;
@@ -15,6 +15,8 @@ export interface ComparisonState {
   readonly matched: boolean;
   /** By how much the other is shifted for that, dB; `null` while it is not known. */
   readonly shiftDb: number | null;
+  /** What is measured of the other, as it is by itself; `null` while that is not known. */
+  readonly summary: ProgrammeSummary | null;
   /** Why it is not. */
   readonly trouble: string | null;
 }
@@ -23,7 +25,7 @@ interface Around {
   readonly history: () => History;
   /** Integrated loudness of the programme as it is, LUFS. */
   readonly integrated: () => number | null;
-  readonly measure: (project: Project) => Promise<Outcome<number | null>>;
+  readonly measure: (project: Project) => Promise<Outcome<ProgrammeSummary>>;
   readonly onChange: () => void;
 }
 
@@ -33,6 +35,7 @@ export class Comparison {
     compared: null,
     matched: false,
     shiftDb: null,
+    summary: null,
     trouble: null,
   }));
   private last: Compared = 'lastStep';
@@ -87,17 +90,21 @@ export class Comparison {
   follow(): void {
     const { compared, matched } = this.store.getState();
     const turn = ++this.turn;
-    this.store.setState({ shiftDb: null, trouble: null });
+    this.store.setState({ shiftDb: null, summary: null, trouble: null });
     this.around.onChange();
-    if (compared === null || !matched) return;
+    if (compared === null) return;
     void this.around.measure(this.stateOf(compared)).then((outcome) => {
       if (turn !== this.turn) return;
+      if ('failure' in outcome) this.store.setState({ trouble: outcome.failure.message });
+      if (!('ok' in outcome)) return;
+      this.store.setState({ summary: outcome.ok });
+      if (!matched) return;
       const now = this.around.integrated();
-      if ('ok' in outcome && outcome.ok !== null && now !== null) {
-        this.store.setState({ shiftDb: now - outcome.ok });
-        this.around.onChange();
-      } else if ('failure' in outcome) this.store.setState({ trouble: outcome.failure.message });
-      else if ('ok' in outcome) this.store.setState({ trouble: 'There is no loudness to match.' });
+      const { integratedLufs } = outcome.ok.figures;
+      if (now === null || integratedLufs === null)
+        return this.store.setState({ trouble: 'There is no loudness to match.' });
+      this.store.setState({ shiftDb: now - integratedLufs });
+      this.around.onChange();
     });
   }
 }

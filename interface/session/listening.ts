@@ -38,7 +38,7 @@ export class Listening {
     this.comparison = new Comparison({
       history: () => this.state.history,
       integrated: () => this.state.programme?.figures.integratedLufs ?? null,
-      measure: (project) => engine.integratedOf(host.playable(project)),
+      measure: (project) => engine.summaryOf(host.playable(project)),
       onChange: () => this.hear(shownProject(this.state)),
     });
     this.audition = new Audition(

@@ -16,6 +16,7 @@ import { useLeftOut, useProject, useSession, useSessionState } from '../session/
 import type { LeftOut } from '../session/sounds';
 import { shownFigures } from '../session/state';
 import { TargetMenu } from '../targets/TargetMenu';
+import { MoreFigures } from './MoreFigures';
 import { VerdictView } from './VerdictView';
 
 /** Says that the figures rest on damaged files, and which. */
@@ -102,6 +103,7 @@ export function VerdictBar() {
         }
         after={
           <>
+            <MoreFigures verdict={verdict} figures={figures ?? NO_FIGURES} />
             {programme?.dialogue.integratedLufs != null && (
               <Box
                 data-dialogue={programme.dialogue.integratedLufs}

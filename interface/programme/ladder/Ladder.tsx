@@ -13,23 +13,35 @@ import { figure } from '@/core/text/figures';
 import { freshContext, themeColour } from '../../ui/canvas';
 import { useElementSize } from '../../ui/useElementSize';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
+import { count } from '@/core/text/words';
 import { useThemeMode } from '../../theme/ThemeSwitch';
 import { clipLevel } from '@/core/check/clipLevel';
 import { gainText, levelWords } from '../clipLevel';
 import { DragReadout } from '../lanes/DragReadout';
 import { GainGesture } from '../lanes/gestures';
-import { useStageActions, type Hands } from '../useStageActions';
+import { useStageActions, type SheetActions } from '../useStageActions';
 import { useGesture, type Gesture } from '../../editing/useGesture';
 import { useMeasuredClips } from '../useMeasuredClips';
 import { drawDistribution, drawLadder } from './drawLadder';
-import { grouped, ladderLuPerPixel, layOut, leftOf, rowAt, type GroupBy } from './layout';
+import {
+  grouped,
+  ladderLuPerPixel,
+  layOut,
+  leftOf,
+  nameBoxes,
+  outOfSight,
+  rowAt,
+  SCALE_LEFT,
+  SCALE_RIGHT,
+  type GroupBy,
+} from './layout';
 
 /** More than this are shown as a distribution until bars are asked for. */
 const MOST_BARS = 400;
-const NAMES_HEIGHT = 20;
+const NAMES_HEIGHT = 34;
 
 interface Props {
-  readonly hands: Hands;
+  readonly sheetActions: SheetActions;
 }
 
 /** A clip for those who hear it: where it stands, its peak, its gain. */
@@ -54,7 +66,7 @@ function Option({ row }: { row: LedgerRow }) {
 }
 
 /** Every clip a bar around the horizon; dragged, it takes its gain along. Its selection is that of the lanes. */
-export function Ladder({ hands }: Props) {
+export function Ladder({ sheetActions }: Props) {
   const session = useSession();
   const project = useProject();
   const selection = useSessionState((state) => state.selection);
@@ -106,12 +118,12 @@ export function Ladder({ hands }: Props) {
           if (left < element.scrollLeft || left + layout.slot > element.scrollLeft + element.clientWidth)
             element.scrollLeft = Math.max(0, left - element.clientWidth / 2);
         },
-        ...hands,
+        ...sheetActions,
         order: () => layout.rows.map((row) => row.entry.clip.id),
         zoom: (factor: number) => setZoom((now) => Math.max(1, Math.min(6, now * factor))),
         showAll: () => setZoom(1),
       }),
-      [layout, hands],
+      [layout, sheetActions],
     ),
   );
 
@@ -140,6 +152,9 @@ export function Ladder({ hands }: Props) {
     return new GainGesture(session, clip, ids, event.clientY, ladderLuPerPixel(height), onClick);
   };
   const bind = useGesture(begin, setDrag);
+  const names = useMemo(() => nameBoxes(layout), [layout]);
+  const column = (width - SCALE_LEFT - SCALE_RIGHT) / Math.max(1, layout.groups.length);
+  const hidden = outOfSight(layout, scrollLeft, width);
 
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
@@ -197,6 +212,12 @@ export function Ladder({ hands }: Props) {
             ? 'Bar: from low to high short-term. Tick: integrated. Cap: true peak, dotted line: ceiling. Drag a bar to set its gain.'
             : 'How many clips stand at each LU from the target.'}
         </Box>
+        {form === 'bars' && hidden.left + hidden.right > 0 && (
+          <Box role="status" data-out-of-sight sx={{ ml: 'auto', whiteSpace: 'nowrap' }}>
+            {hidden.left > 0 && `← ${count(hidden.left, 'clip')} `}
+            {hidden.right > 0 && `${count(hidden.right, 'clip')} →`}
+          </Box>
+        )}
       </Box>
       <Box
         ref={scroller}
@@ -231,22 +252,23 @@ export function Ladder({ hands }: Props) {
           />
         </Box>
         <Box aria-hidden sx={{ position: 'relative', fontSize: 11.5, height: NAMES_HEIGHT }}>
-          {layout.groups.map(({ name, rows, left }, index) => (
+          {layout.groups.map(({ name, rows }, index) => (
             <Box
               key={name}
+              title={`${name} (${rows.length})`}
               sx={{
                 position: 'absolute',
-                top: 2,
                 overflow: 'hidden',
                 textOverflow: 'ellipsis',
                 whiteSpace: 'nowrap',
               }}
               style={
                 form === 'bars'
-                  ? { left, width: Math.max(60, rows.length * layout.slot) }
+                  ? { left: names[index]!.left, width: names[index]!.width, top: 2 + 14 * names[index]!.row }
                   : {
-                      left: (index * width) / layout.groups.length + 8,
-                      width: width / layout.groups.length - 12,
+                      left: SCALE_LEFT + index * column + 8,
+                      width: column - 12,
+                      top: 2,
                     }
               }
             >

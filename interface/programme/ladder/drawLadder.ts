@@ -4,7 +4,15 @@ import { standingOf } from '@/core/check/judge';
 import type { Target } from '@/core/check/target';
 import { levelTicks, type LevelScale } from '../../ui/levelScale';
 import { drawOverMark } from '../../ui/overMarks';
-import { LADDER_BOTTOM_LU, ladderLevels, type LadderLayout } from './layout';
+import {
+  LADDER_BOTTOM_LU,
+  LADDER_TOP_LU,
+  ladderLevels,
+  SCALE_LEFT,
+  SCALE_RIGHT,
+  type LadderLayout,
+} from './layout';
+import { figure, signed } from '@/core/text/figures';
 
 export interface LadderDrawing {
   readonly layout: LadderLayout;
@@ -49,14 +57,59 @@ function drawScale(
   line(target.maxTruePeakDbtp - target.integratedLufs, [2, 4]);
 }
 
+/** The figures of the scale: LU from the target on the left; on the right LUFS, which for the caps is dBTP. */
+function drawFigures(
+  context: CanvasRenderingContext2D,
+  colour: Colours,
+  { target, width, height }: LadderDrawing,
+): void {
+  const levels = ladderLevels(height);
+  context.fillStyle = colour('sheet-lane');
+  context.globalAlpha = 0.9;
+  context.fillRect(0, 0, SCALE_LEFT, height);
+  context.fillRect(width - SCALE_RIGHT, 0, SCALE_RIGHT, height);
+  context.globalAlpha = 1;
+  const write = (text: string, x: number, y: number, align: CanvasTextAlign): void => {
+    context.textAlign = align;
+    context.fillText(text, x, y);
+  };
+  context.fillStyle = colour('text-secondary');
+  for (const lu of levelTicks(levels, LINES)) {
+    const y = levels(lu) + 3.5;
+    if (y < 24 || y > height - 4) continue;
+    write(lu === 0 ? '0' : signed(lu, 0), SCALE_LEFT - 5, y, 'right');
+    write(figure(target.integratedLufs + lu, 0), width - 5, y, 'right');
+  }
+  write('LU', SCALE_LEFT - 5, 11, 'right');
+  write('LUFS', width - 5, 11, 'right');
+  write('dBTP', width - 5, 21, 'right');
+  context.textAlign = 'left';
+}
+
+/** A mark at the edge for what lies beyond it. */
+function drawBeyond(
+  context: CanvasRenderingContext2D,
+  colour: Colours,
+  { level: { relative, truePeakDbtp } }: LedgerRow,
+  middle: number,
+  { target, height }: LadderDrawing,
+): void {
+  context.fillStyle = colour('text-secondary');
+  if (relative !== null && relative < LADDER_BOTTOM_LU) context.fillText('▾', middle - 3, height - 4);
+  if (truePeakDbtp !== null && truePeakDbtp - target.integratedLufs > LADDER_TOP_LU)
+    context.fillText('▴', middle - 3, 9);
+}
+
 function drawRow(
   context: CanvasRenderingContext2D,
   colour: Colours,
   row: LedgerRow,
   left: number,
   levels: LevelScale,
-  { layout: { slot }, target, ghosts }: LadderDrawing,
+  drawing: LadderDrawing,
 ): void {
+  const { target, ghosts } = drawing;
+  const { slot } = drawing.layout;
   const { clip, measurement } = row.entry;
   const { level } = row;
   if (!measurement || level.lufs === null) return;
@@ -92,6 +145,7 @@ function drawRow(
   }
   context.fillStyle = colour(`level-${level.standing}`);
   context.fillRect(middle - slot * 0.45, at - 1.5, slot * 0.9, 3);
+  drawBeyond(context, colour, row, middle, drawing);
 }
 
 /** Each clip around the horizon: its span, its loudness, its peak, and where a proposal would put it. */
@@ -117,6 +171,7 @@ export function drawLadder(context: CanvasRenderingContext2D, colour: Colours, d
       drawRow(context, colour, row, x, levels, drawing);
     }
   }
+  drawFigures(context, colour, drawing);
 }
 
 /** How many clips of each group stand at each LU: for more of them than can be told apart. */
@@ -128,7 +183,7 @@ export function drawDistribution(
   const { layout, target, width, height } = drawing;
   drawScale(context, colour, drawing);
   const levels = ladderLevels(height);
-  const column = width / Math.max(1, layout.groups.length);
+  const column = (width - SCALE_LEFT - SCALE_RIGHT) / Math.max(1, layout.groups.length);
   layout.groups.forEach(({ rows }, index) => {
     const bins = new Map<number, number>();
     for (const { level } of rows)
@@ -141,13 +196,18 @@ export function drawDistribution(
     for (const [lu, n] of bins) {
       context.fillStyle = colour(`level-${standingOf(lu, target.toleranceLu)}`);
       context.fillRect(
-        index * column + 8,
+        SCALE_LEFT + index * column + 8,
         levels(lu) - step / 2,
         Math.max(2, (n / most) * (column - 44)),
         Math.max(2, step - 1),
       );
       context.fillStyle = colour('text-secondary');
-      context.fillText(String(n), index * column + 12 + (n / most) * (column - 44), levels(lu) + 3);
+      context.fillText(
+        String(n),
+        SCALE_LEFT + index * column + 12 + (n / most) * (column - 44),
+        levels(lu) + 3,
+      );
     }
   });
+  drawFigures(context, colour, drawing);
 }

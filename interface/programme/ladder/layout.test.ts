@@ -5,7 +5,16 @@ import { EBU_R128 } from '@/core/check/shipped';
 import { clipsArbitrary, testClip, testProject } from '@/core/testing/projects';
 import { measuredClip } from '@/core/proposals/proposal';
 import { COLUMNS } from '../ledger/columns';
-import { grouped, ladderLevels, ladderLuPerPixel, layOut, leftOf, rowAt } from './layout';
+import {
+  nameBoxes,
+  outOfSight,
+  grouped,
+  ladderLevels,
+  ladderLuPerPixel,
+  layOut,
+  leftOf,
+  rowAt,
+} from './layout';
 
 const rowsOf = (clips: Parameters<typeof testProject>[0]) =>
   (clips ?? []).map((clip) => ledgerRow(measuredClip(clip, null), EBU_R128));
@@ -43,6 +52,37 @@ describe('the ladder', () => {
     const height = 300;
     expect(ladderLevels(height)(0) - ladderLevels(height)(10)).toBeCloseTo(10 / ladderLuPerPixel(height), 9);
     expect(ladderLevels(height)(99)).toBe(0);
+  });
+
+  it('names of groups never run into each other, and what is out of sight is counted', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.integer({ min: 1, max: 40 }), { minLength: 1, maxLength: 12 }),
+        fc.integer({ min: 300, max: 1600 }),
+        fc.nat(2_000),
+        (sizes, room, scroll) => {
+          const groups = sizes.map((size, g) => ({
+            name: `Group ${g}`,
+            rows: rowsOf(Array.from({ length: size }, (_, i) => testClip({ id: `${g}-${i}` }))),
+          }));
+          const laid = layOut(groups, room, 1);
+          const boxes = nameBoxes(laid);
+          for (const row of [0, 1]) {
+            const inRow = boxes.filter((box) => box.row === row);
+            for (const [i, box] of inRow.entries())
+              expect(box.left + box.width).toBeLessThanOrEqual(inRow[i + 1]?.left ?? Infinity);
+          }
+          const at = Math.min(scroll, Math.max(0, laid.width - room));
+          const { left, right } = outOfSight(laid, at, room);
+          const places = laid.groups.flatMap(({ rows, left: from }) =>
+            rows.map((_, i) => from + i * laid.slot),
+          );
+          expect(left).toBe(places.filter((x) => x + laid.slot <= at + 1e-9).length);
+          expect(right).toBe(places.filter((x) => x >= at + room - 1e-9).length);
+        },
+      ),
+      { numRuns: 60 },
+    );
   });
 });
 

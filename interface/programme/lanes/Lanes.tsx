@@ -17,7 +17,7 @@ import { RULER_HEIGHT } from './laneScale';
 import { Playhead } from './Playhead';
 import { RangeBand } from './RangeBand';
 import { Ruler } from './Ruler';
-import { useStageActions, type Hands } from '../useStageActions';
+import { useStageActions, type SheetActions } from '../useStageActions';
 import { useLanePointer } from './useLanePointer';
 import type { LaneView } from './useLaneView';
 import { useVisible } from './useVisible';
@@ -55,11 +55,11 @@ function ChoosingBand({ band, view, sampleRate }: { band: Band; view: LaneView; 
 
 interface Props {
   readonly view: LaneView;
-  readonly hands: Hands;
+  readonly sheetActions: SheetActions;
 }
 
 /** All tracks one under the other: the place where clips are laid out and their waterlines dragged. */
-export function Lanes({ view, hands }: Props) {
+export function Lanes({ view, sheetActions }: Props) {
   const session = useSession();
   const project = useProject();
   const selection = useSessionState((state) => state.selection);
@@ -110,13 +110,13 @@ export function Lanes({ view, hands }: Props) {
           const { sampleRate } = session.project;
           view.reveal(clip.start / sampleRate, clipEnd(clip) / sampleRate);
         },
-        ...hands,
+        ...sheetActions,
         zoom: (factor: number) => view.zoom(factor),
         showAll: view.fit,
         showRange: view.show,
         reveal: (seconds: number) => view.reveal(seconds, seconds),
       }),
-      [session, view, hands],
+      [session, view, sheetActions],
     ),
   );
 

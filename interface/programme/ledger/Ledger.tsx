@@ -17,7 +17,7 @@ import { ColumnMenu } from '../../ui/table/ColumnMenu';
 import { DataTable, type RowList } from '../../ui/table/DataTable';
 import { useDataTable } from '../../ui/table/useDataTable';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
-import { useStageActions, type Hands } from '../useStageActions';
+import { useStageActions, type SheetActions } from '../useStageActions';
 import { useMeasuredClips, usePlaceTold } from '../useMeasuredClips';
 import { columnsFor, type ToldRow } from './columns';
 import { LedgerFilters, useFilter } from './LedgerFilters';
@@ -26,13 +26,13 @@ import { drawn, type Editable } from './drawnColumns';
 const ROW_HEIGHT = 27;
 
 interface Props {
-  readonly hands: Hands;
+  readonly sheetActions: SheetActions;
 }
 
 const idOf = ({ entry }: ToldRow): Id => entry.clip.id;
 
 /** Every clip a row: measured, gain, reason, after, peak, state. Its selection is that of the lanes. */
-export function Ledger({ hands }: Props) {
+export function Ledger({ sheetActions }: Props) {
   const session = useSession();
   const project = useProject();
   const selection = useSessionState((state) => state.selection);
@@ -93,10 +93,10 @@ export function Ledger({ hands }: Props) {
           goTo(rows.findIndex((row) => idOf(row) === id));
           scroller.current?.focus({ preventScroll: true });
         },
-        ...hands,
+        ...sheetActions,
         order: () => rows.map(idOf),
       }),
-      [goTo, rows, hands],
+      [goTo, rows, sheetActions],
     ),
   );
   // What is selected elsewhere is where the keyboard goes on.

@@ -5,17 +5,23 @@ import Tooltip from '@mui/material/Tooltip';
 import { isOver } from '@/core/check/judge';
 import { amplitudeToDb } from '@/core/loudness/decibels';
 import { figure } from '@/core/text/figures';
+import { useProject } from '../../session/SessionContext';
 import { clearHolds, usePeakHold } from './peakHolds';
 
 /** The highest true peak heard since it was cleared; a press clears all of them. */
 export function PeakHold({ of, name, ceilingDbtp }: { of: string; name: string; ceilingDbtp: number }) {
-  const held = amplitudeToDb(usePeakHold(of));
+  const { truePeak, samplePeak } = usePeakHold(of);
+  const { id } = useProject();
+  const held = amplitudeToDb(truePeak);
+  const sample = amplitudeToDb(samplePeak);
   const over = isOver(held, ceilingDbtp);
   return (
-    <Tooltip title="Highest true peak heard; press to clear all">
+    <Tooltip
+      title={`Highest true peak heard${sample === null ? '' : `; sample peak ${figure(sample)} dBFS`}. Press to clear all`}
+    >
       <Box
         component="button"
-        onClick={clearHolds}
+        onClick={() => clearHolds(id)}
         data-peak-hold={of}
         aria-label={`Highest true peak heard of ${name}: ${held === null ? 'none yet' : `${figure(held)} dBTP`}${over ? ', over the ceiling' : ''}. Clear all`}
         sx={{

@@ -2,14 +2,14 @@
 
 import Box from '@mui/material/Box';
 import { useCallback, useRef } from 'react';
-import { lufsToMeanSquare, meanSquareToLufs } from '@/core/loudness/decibels';
-import { peakAt, windowAt } from '@/core/measuring/trackLevels';
+import { meanSquareToLufs } from '@/core/loudness/decibels';
 import { figure } from '@/core/text/figures';
 import { useProject, useSessionState } from '../../session/SessionContext';
 import { useViewSettings } from '../viewSettings';
 import { BAR_STYLE, meterBar, placeBar } from './meterBar';
 import { PeakHold } from './PeakHold';
-import { holdPeak, WHOLE } from './peakHolds';
+import { holdPeaks, WHOLE } from './peakHolds';
+import { useHeard } from './useHeard';
 import { usePlayhead } from '../usePlayhead';
 
 const BARS = [
@@ -19,37 +19,30 @@ const BARS = [
 ] as const;
 
 /**
- * The programme at the playhead: momentary, short-term and integrated loudness as bars from the horizon, from what is
- * measured of it, and the highest true peak heard.
+ * The programme at the playhead: momentary, short-term and integrated loudness as bars from the horizon, of
+ * what is heard (soloed, or compared), and the highest peaks heard.
  */
 export function ProgrammeMeter({ height }: { height: number }) {
-  const { target, sampleRate } = useProject();
-  const programme = useSessionState((state) => state.programme);
+  const { id, target } = useProject();
   const playing = useSessionState((state) => state.playing);
   const { meterDepth } = useViewSettings();
+  const heard = useHeard();
   const box = useRef<HTMLDivElement>(null);
   usePlayhead(
     box,
     useCallback(
       (element, frame) => {
-        const seconds = frame / sampleRate;
-        const now = {
-          momentary: programme ? windowAt(programme.blocks, 0.4, seconds) : 0,
-          shortTerm: programme ? windowAt(programme.shortTerm, 3, seconds) : 0,
-          integrated:
-            programme?.figures.integratedLufs == null
-              ? 0
-              : lufsToMeanSquare(programme.figures.integratedLufs),
-        };
+        const now = heard.at(frame);
         for (const [key] of BARS) {
           const bar = element.querySelector<HTMLElement>(`[data-bar=${key}]`);
           const text = element.querySelector(`[data-value=${key}]`);
-          if (bar) placeBar(bar, now[key], target.integratedLufs, target.toleranceLu, meterDepth);
-          if (text) text.textContent = figure(meanSquareToLufs(now[key]));
+          const level = now[key] ?? 0;
+          if (bar) placeBar(bar, level, target.integratedLufs, target.toleranceLu, meterDepth);
+          if (text) text.textContent = figure(meanSquareToLufs(level));
         }
-        if (programme && playing) holdPeak(WHOLE, peakAt(programme.truePeaks, seconds));
+        if (playing) holdPeaks(`${id} ${WHOLE}`, now);
       },
-      [programme, playing, sampleRate, target, meterDepth],
+      [heard, playing, target, meterDepth, id],
     ),
   );
   return (
@@ -61,9 +54,9 @@ export function ProgrammeMeter({ height }: { height: number }) {
     >
       <Box sx={{ display: 'flex', fontSize: 11, lineHeight: '16px', color: 'text.secondary' }}>
         <Box component="span" sx={{ flex: 1 }}>
-          At the playhead
+          At the playhead{heard.told === null ? '' : `, ${heard.told}`}
         </Box>
-        <PeakHold of={WHOLE} name="the programme" ceilingDbtp={target.maxTruePeakDbtp} />
+        <PeakHold of={`${id} ${WHOLE}`} name="the programme" ceilingDbtp={target.maxTruePeakDbtp} />
       </Box>
       <Box sx={{ display: 'flex', gap: 0.5 }} style={{ height }}>
         {BARS.map(([key, label, name]) => (

@@ -8,18 +8,23 @@ import { useProject, useSession, useSessionState } from '../../session/SessionCo
 import { NAME_STRIP } from '../lanes/laneScale';
 import { useViewSettings } from '../viewSettings';
 import { BAR_STYLE, meterBar, placeBar } from './meterBar';
-import { holdPeak } from './peakHolds';
+import { holdPeaks } from './peakHolds';
+import { useStore } from 'zustand';
 import { usePlayhead } from '../usePlayhead';
 
+const SILENCE = { momentary: 0, truePeak: 0 };
+
 /** What is stored of a track's clips at the playhead: momentary loudness as a bar from the horizon. */
-export function TrackMeter({ trackId }: { trackId: Id }) {
+export function TrackMeter({ trackId, silent }: { trackId: Id; silent: boolean }) {
   const session = useSession();
   const project = useProject();
   const measurements = useSessionState((state) => state.clipMeasurements);
   const playing = useSessionState((state) => state.playing);
   const { meterDepth } = useViewSettings();
   const bar = useRef<HTMLDivElement>(null);
-  const { target, sampleRate } = project;
+  const { id, target, sampleRate } = project;
+  const compared = useStore(session.listening.comparison.store, (state) => state.compared);
+  const isHeard = !silent && compared === null;
   const levels = useMemo(
     () =>
       new TrackLevels(
@@ -34,11 +39,12 @@ export function TrackMeter({ trackId }: { trackId: Id }) {
     bar,
     useCallback(
       (element, frame) => {
-        const { momentary, truePeak } = levels.at(frame);
+        // What is muted, not soloed, or not what is heard for now has nothing to show.
+        const { momentary, truePeak } = isHeard ? levels.at(frame) : SILENCE;
         placeBar(element, momentary, target.integratedLufs, target.toleranceLu, meterDepth);
-        if (playing) holdPeak(trackId, truePeak);
+        if (playing) holdPeaks(`${id} ${trackId}`, { truePeak });
       },
-      [levels, target, meterDepth, playing, trackId],
+      [levels, target, meterDepth, playing, trackId, isHeard, id],
     ),
   );
   return (

@@ -11,6 +11,7 @@ import { moveClips } from '@/core/programme/edits/clips';
 import { groupDbOf, outermostOf } from '@/core/programme/groups';
 import { programmeFrames, type Clip } from '@/core/programme/model';
 import { clock, figure } from '@/core/text/figures';
+import { Fold } from '../../ui/Fold';
 import { FIGURE_ROWS } from '../../ui/figureRows';
 import { LevelMark } from '../../ui/LevelMark';
 import { reasonWords } from '../../ui/words';
@@ -168,9 +169,28 @@ function GroupNote({ clip }: { clip: Clip }) {
   );
 }
 
-/** One chosen clip: its figures before and after, its gain and where that came from, its place. */
-export function ClipSheet({ clip, gainField, onOpenLevel, onFindParts }: Props) {
+/** Where a clip begins, and on which track. */
+function PlaceAndTrack({ clip }: { clip: Clip }) {
   const session = useSession();
+  return (
+    <Box sx={{ display: 'flex', gap: 1, alignItems: 'start', mt: 0.5 }}>
+      <PlaceField
+        key={clip.start}
+        label="Start"
+        frame={clip.start}
+        onPlace={(at) =>
+          session.do(`Move ${clip.name}`, (state) =>
+            at === clip.start ? state : moveClips(state, new Set([clip.id]), at - clip.start),
+          )
+        }
+      />
+      <TrackField clip={clip} />
+    </Box>
+  );
+}
+
+/** One selected clip: its figures before and after, its gain and where that came from, its place. */
+export function ClipSheet({ clip, gainField, onOpenLevel, onFindParts }: Props) {
   const project = useProject();
   const clips = useMemo(() => [clip], [clip]);
   const { enter, reset, remove } = useGainActions(clips);
@@ -210,20 +230,10 @@ export function ClipSheet({ clip, gainField, onOpenLevel, onFindParts }: Props) 
       <SectionBox clips={clips} onFindParts={onFindParts} />
       <ChannelBox clip={clip} />
       <SolveBox clips={clips} />
-      <SetField clips={clips} />
-      <Box sx={{ display: 'flex', gap: 1, alignItems: 'start', mt: 0.5 }}>
-        <PlaceField
-          key={clip.start}
-          label="Start"
-          frame={clip.start}
-          onPlace={(at) =>
-            session.do(`Move ${clip.name}`, (state) =>
-              at === clip.start ? state : moveClips(state, new Set([clip.id]), at - clip.start),
-            )
-          }
-        />
-        <TrackField clip={clip} />
-      </Box>
+      <Fold name="Place, track, set">
+        <PlaceAndTrack clip={clip} />
+        <SetField clips={clips} />
+      </Fold>
       <Button color="inherit" onClick={remove} sx={{ alignSelf: 'start' }}>
         Remove clip
       </Button>

@@ -9,6 +9,7 @@ import { GROUP_GAIN } from '@/core/programme/gainField';
 import { wholeGroup } from '@/core/programme/groups';
 import type { Clip, Group } from '@/core/programme/model';
 import { figure } from '@/core/text/figures';
+import { Fold } from '../../ui/Fold';
 import { LevelMark, type Standing } from '../../ui/LevelMark';
 import { commandOf } from '../../commands/commands';
 import { NameField } from '../../editing/NameField';
@@ -145,7 +146,9 @@ export function ManySheet({ clips, gainField, onOpenLevel, onFindParts }: Props)
       </Box>
       <SectionBox clips={clips} onFindParts={onFindParts} />
       <SolveBox clips={clips} />
-      <SetField clips={clips} />
+      <Fold name="Set">
+        <SetField clips={clips} />
+      </Fold>
       <Button color="inherit" onClick={remove} sx={{ alignSelf: 'start' }}>
         Remove {count(clips.length, 'clip')}
       </Button>

@@ -3,6 +3,7 @@
 import Box from '@mui/material/Box';
 import { useMemo, type RefObject } from 'react';
 import { useProject, useSessionState } from '../../session/SessionContext';
+import { useViewSettings } from '../viewSettings';
 import { ClipSheet } from './ClipSheet';
 import { ManySheet } from './ManySheet';
 import { ShareList } from './ShareList';
@@ -14,7 +15,7 @@ interface Props {
   readonly onFindParts: () => void;
 }
 
-/** What is chosen, with its figures and what can be done; with nothing chosen, the sources to place. */
+/** What is chosen, with its figures and what can be done; with nothing selected, what makes the programme loud, and on the lanes the sources to place. */
 export function SideSheet(props: Props) {
   const project = useProject();
   const selection = useSessionState((state) => state.selection);
@@ -22,6 +23,7 @@ export function SideSheet(props: Props) {
     () => project.clips.filter((clip) => selection.has(clip.id)),
     [project.clips, selection],
   );
+  const { face } = useViewSettings();
   const [first] = chosen;
   return (
     <Box
@@ -37,8 +39,8 @@ export function SideSheet(props: Props) {
     >
       {!first ? (
         <>
+          {face === 'lanes' && <SourceTray />}
           <ShareList />
-          <SourceTray />
         </>
       ) : chosen.length === 1 ? (
         <ClipSheet key={first.id} clip={first} {...props} />

@@ -39,6 +39,8 @@ export const TrackHead = memo(function TrackHead({
 }) {
   const session = useSession();
   const soloed = useSessionState((state) => state.soloed.has(track.id));
+  const someSoloed = useSessionState((state) => state.soloed.size > 0);
+  const { id: projectId } = session.project;
   const toggle = { px: 0.75, py: 0, fontSize: 11, lineHeight: '20px', textTransform: 'none' } as const;
   return (
     <Box
@@ -79,7 +81,7 @@ export const TrackHead = memo(function TrackHead({
         {track.linkId !== null && (
           <LinkIcon titleAccess="Its gain is linked" sx={{ fontSize: 15, color: 'text.secondary' }} />
         )}
-        <PeakHold of={track.id} name={track.name} ceilingDbtp={target.maxTruePeakDbtp} />
+        <PeakHold of={`${projectId} ${track.id}`} name={track.name} ceilingDbtp={target.maxTruePeakDbtp} />
       </Box>
       {laneHeight >= FULL_HEAD && (
         <Select
@@ -142,7 +144,7 @@ export const TrackHead = memo(function TrackHead({
         <TrackGain track={track} />
         <TrackMenu track={track} clips={clips} />
       </Box>
-      <TrackMeter trackId={track.id} />
+      <TrackMeter trackId={track.id} silent={track.muted || (someSoloed && !soloed)} />
       <WidthEdge />
       <HeightEdge trackId={track.id} laneHeight={laneHeight} />
     </Box>

@@ -19,21 +19,21 @@ import { HearMenu } from './HearMenu';
 import { ViewMenu } from './ViewMenu';
 import { PlaceEntry } from './PlaceEntry';
 import { RangeBox } from './RangeBox';
-import type { Hands } from '../useStageActions';
-import type { LaneView } from '../lanes/useLaneView';
+import type { SheetActions } from '../useStageActions';
+import { useViewSettings } from '../viewSettings';
 
 interface Props {
-  readonly view: LaneView;
-  readonly hands: Hands;
+  readonly sheetActions: SheetActions;
 }
 
 /** Play and stop, zoom, and the two ways to level. */
-export function Transport({ view, hands }: Props) {
+export function Transport({ sheetActions }: Props) {
   const session = useSession();
   const programmePlaying = useSessionState((state) => state.playing);
   const alone = useStore(session.listening.audition.store, ({ heardId }) => heardId !== null);
   const playing = programmePlaying || alone;
   const chosen = useSessionState((state) => state.selection.size);
+  const { face } = useViewSettings();
   const { clips } = useProject();
   const empty = clips.length === 0;
   const icon = (label: string, onClick: () => void, child: ReactNode) => (
@@ -72,20 +72,24 @@ export function Transport({ view, hands }: Props) {
       <PlaceEntry />
       <RangeBox />
       <FaceSwitch />
-      {icon('Zoom out', () => view.zoom(0.6), <ZoomOutIcon fontSize="small" />)}
-      {icon('Zoom in', () => view.zoom(1 / 0.6), <ZoomInIcon fontSize="small" />)}
-      {icon('Show the whole programme', view.fit, <FitIcon fontSize="small" />)}
+      {face !== 'ledger' && (
+        <>
+          {icon('Zoom out', () => session.stage?.zoom(0.6), <ZoomOutIcon fontSize="small" />)}
+          {icon('Zoom in', () => session.stage?.zoom(1 / 0.6), <ZoomInIcon fontSize="small" />)}
+          {icon('Show the whole programme', () => session.stage?.showAll(), <FitIcon fontSize="small" />)}
+        </>
+      )}
       <ViewMenu />
       <Box sx={{ flex: 1 }} />
       <HearMenu disabled={empty} />
       <EverythingMenu disabled={empty} />
-      <Button variant="outlined" disabled={empty} onClick={hands.plan}>
+      <Button variant="outlined" disabled={empty} onClick={sheetActions.plan}>
         Plan…
       </Button>
-      <Button variant="outlined" disabled={empty} onClick={hands.levelClips}>
+      <Button variant="outlined" disabled={empty} onClick={sheetActions.levelClips}>
         {chosen > 0 ? `Level ${count(chosen, 'clip')}…` : 'Level all clips…'}
       </Button>
-      <Button variant="outlined" disabled={empty} onClick={hands.levelProgramme}>
+      <Button variant="outlined" disabled={empty} onClick={sheetActions.levelProgramme}>
         Programme to target…
       </Button>
     </Box>

@@ -1,0 +1,29 @@
+import Box from '@mui/material/Box';
+import type { ReactNode } from 'react';
+import { useRemembered } from './useRemembered';
+
+/** What is asked less often, folded away under its name; it stays as it was left. */
+export function Fold({
+  name,
+  open = false,
+  children,
+}: {
+  name: string;
+  open?: boolean;
+  children: ReactNode;
+}) {
+  const [isOpen, setOpen] = useRemembered(`fold ${name}`, open);
+  return (
+    <Box
+      component="details"
+      open={isOpen}
+      onToggle={(event) => setOpen((event.currentTarget as HTMLDetailsElement).open)}
+      sx={{ fontSize: 12, borderTop: 1, borderColor: 'divider', pt: 0.75 }}
+    >
+      <Box component="summary" sx={{ cursor: 'pointer', fontWeight: 550 }}>
+        {name}
+      </Box>
+      <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, pt: 1 }}>{children}</Box>
+    </Box>
+  );
+}
