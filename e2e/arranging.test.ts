@@ -91,7 +91,7 @@ describe('arranging', () => {
     await page.press('Undo: L of a');
     const slider = await page.find('[aria-label="Balance of a"]');
     await slider.sendKeys(Key.HOME);
-    await page.button('Undo: Balance of a: 100 % to the left');
+    await page.button('Undo: Balance of a: L100');
     await page.measured();
     const left = await integrated();
     expect(left).toBeLessThan(before - 0.5);
@@ -154,9 +154,9 @@ describe('arranging', () => {
     const boxes = await page.all('[aria-label="Programme settings"] [role=combobox]');
     await boxes[3]!.click();
     await (await page.find('[role=option][data-value="25"]')).click();
-    await page.type('Begins at', '10:00:00:00\n');
+    await page.type('Start timecode', '10:00:00:00\n');
     await press(Key.ESCAPE);
-    await page.button('Undo: The programme begins at 10:00:00:00');
+    await page.button('Undo: Start timecode 10:00:00:00');
     await page.type('Place of the playhead', '10:00:02:00\n');
     expect(await page.attribute('[data-playhead]', 'value')).toBe('10:00:02:00');
     await page.type('Place of the playhead', '09:00:00:00\n');

@@ -92,7 +92,7 @@ describe('a cut of an edit system', () => {
     await page.measured();
     const gate = await page.clipLevel('gate');
     await page.press('Handover');
-    await page.press('Save the cut');
+    await page.press('Export timeline');
     const saved = JSON.parse((await page.saved('New project.otio')).toString('utf8')) as {
       tracks: { children: { name: string; children: Record<string, unknown>[] }[] };
     };

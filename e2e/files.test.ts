@@ -153,7 +153,7 @@ describe('setting gain', () => {
       .click(await page.clip('hot'))
       .keyUp(Key.CONTROL)
       .perform();
-    expect(await page.text('aside')).toMatch(/2 clips chosen/);
+    expect(await page.text('aside')).toMatch(/2 clips selected/);
     await enter('-=3');
     expect(await gains()).toEqual([7, -3]);
     await enter('−6');

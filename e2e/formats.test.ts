@@ -211,7 +211,7 @@ describe('a source in detail', () => {
     const measured = await rowFigure('ridge stereo');
     expect(measured).toBeCloseTo((await figuresOfBytes(readFileSync(whole))).integratedLufs!, 6);
     expect(await page.all('[data-source^="ridge"]')).toHaveLength(1);
-    await page.button('Undo: Put 2 sources together as ridge stereo');
+    await page.button('Undo: Merge 2 sources to ridge stereo');
     expect(await page.errors()).toEqual([]);
   });
 });

@@ -161,3 +161,40 @@ describe('the keyboard’s place', () => {
     expect(await page.errors()).toEqual([]);
   });
 });
+
+describe('by keys alone', () => {
+  it('from the shelf to a finished, saved file takes under 50 keys', async () => {
+    const { page } = stage;
+    await page.openDemo();
+    await page.driver.get(`${page.base}/projects`);
+    await page.until('the first project to have the focus', async () =>
+      page.driver.executeScript<boolean>('return document.activeElement?.tagName === "A"'),
+    );
+    let keys = 0;
+    const send = async (...sent: string[]): Promise<void> => {
+      keys += sent.length;
+      await press(...sent);
+    };
+    const command = async (letters: string): Promise<void> => {
+      keys += 1;
+      await withCtrl('k');
+      await page.find('[aria-label=Commands] input');
+      await send(...letters, Key.ENTER);
+    };
+    await send(Key.ENTER);
+    await page.find('[data-lanes]');
+    await page.measured();
+    await send('L');
+    await page.until('the button that applies to have the focus', async () =>
+      page.driver.executeScript<boolean>('return /^Apply/.test(document.activeElement?.textContent ?? "")'),
+    );
+    await send(Key.ENTER);
+    await page.measured();
+    await command('render');
+    await page.find('[data-file-verdict]');
+    await command('save the r');
+    await page.saved('Frostline.wav');
+    expect(keys).toBeLessThan(50);
+    expect(await page.errors()).toEqual([]);
+  });
+});

@@ -205,3 +205,34 @@ describe('every proposal', () => {
     expect(await page.errors()).toEqual([]);
   });
 });
+
+describe('a small window', () => {
+  it.each([
+    [1024, 700],
+    [853, 533],
+  ])('of %d × %d scrolls nowhere sideways, and a sheet leaves two lanes', async (width, height) => {
+    const { page } = stage;
+    const size = { width, height, deviceScaleFactor: 1, mobile: false };
+    await page.driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', size);
+    if (width === 1024) await page.openDemo();
+    const sideways = (): Promise<number> =>
+      page.driver.executeScript('return document.documentElement.scrollWidth - innerWidth');
+    for (const name of ['Sources', 'Handover', 'Programme']) {
+      await page.press(name);
+      await page.find(`[aria-current=page][href$="/${name.toLowerCase()}"]`);
+      expect(await sideways()).toBe(0);
+    }
+    await page.press('Plan…');
+    await page.find('section[aria-label=Plan]');
+    const whole = (): Promise<number> =>
+      page.driver.executeScript(`
+        const top = document.querySelector('[data-ruler]').getBoundingClientRect().bottom;
+        const bottom = document.querySelector('section[aria-label=Plan]').getBoundingClientRect().top;
+        return [...document.querySelectorAll('[data-track]')].filter((lane) => {
+          const box = lane.getBoundingClientRect();
+          return box.top >= top - 1 && box.bottom <= bottom + 1;
+        }).length`);
+    await page.until('two whole lanes over the sheet', async () => (await whole()) >= 2);
+    await page.press('Close');
+  });
+});

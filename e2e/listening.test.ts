@@ -15,10 +15,10 @@ describe('listening', () => {
   it('plays from the playhead, which moves on, and stops where it is', async () => {
     const { page, files } = stage;
     await page.newProject();
-    await page.upload(
-      files.wav('a.wav', tones([{ dbfs: -30, seconds: 6 }], 48_000, 2)),
-      files.wav('b.wav', tones([{ dbfs: -25, seconds: 3 }], 44_100, 1), 44_100),
-    );
+    // One after the other: in which order they are placed is the order in which they came in.
+    await page.upload(files.wav('a.wav', tones([{ dbfs: -30, seconds: 6 }], 48_000, 2)));
+    await page.find('[data-source="a.wav"]');
+    await page.upload(files.wav('b.wav', tones([{ dbfs: -25, seconds: 3 }], 44_100, 1), 44_100));
     await page.until('both sources', async () => (await page.all('[data-source]')).length === 2);
     await (await page.find('[aria-label="Select all sources"]')).click();
     await page.press('Place end to end on');
@@ -135,17 +135,17 @@ describe('listening to a part, and to what was before', () => {
         async () => Math.abs((await value(bar)) - lufs) < 0.15,
       );
     expect(await value('integrated')).toBeCloseTo((await page.dial('integrated')).value, 1);
-    await (await page.find('[data-peak-hold=whole]')).click();
-    expect(await page.text('[data-peak-hold=whole]')).toBe('— dBTP');
+    await (await page.find('[data-peak-hold$=whole]')).click();
+    expect(await page.text('[data-peak-hold$=whole]')).toBe('— dBTP');
     await page.press('Play');
     await page.until('a peak to be held', async () =>
-      (await page.text('[data-peak-hold=whole]')).includes(`${shown} dBTP`),
+      (await page.text('[data-peak-hold$=whole]')).includes(`${shown} dBTP`),
     );
     await page.press('Stop');
-    expect(await page.text('[data-peak-hold=whole]')).toContain(shown);
-    await (await page.find('[data-peak-hold=whole]')).click();
+    expect(await page.text('[data-peak-hold$=whole]')).toContain(shown);
+    await (await page.find('[data-peak-hold$=whole]')).click();
     await page.until('it to be cleared', async () =>
-      /— dBTP/.test(await page.text('[data-peak-hold=whole]')),
+      /— dBTP/.test(await page.text('[data-peak-hold$=whole]')),
     );
   });
 
@@ -157,15 +157,15 @@ describe('listening to a part, and to what was before', () => {
     await page.type('All tracks by (dB)', '-7\n');
     await page.measured();
     expect((await page.dial('integrated')).value).toBeCloseTo(before - 7, 1);
-    await page.press('Hear: as it is');
+    await page.press('Compare: current');
     await page.press('Before the last step');
     await page.find('[data-hearing=lastStep]');
-    await page.press('Hear: before');
+    await page.press('Compare: before');
     await page.press('At matched loudness');
     await page.until('the shift', async () =>
-      /The other is heard −7\.0 dB/.test(await page.text('[aria-label="What is heard"]')),
+      /The other plays at −7\.0 dB/.test(await page.text('[aria-label="What is heard"]')),
     );
-    await page.press('As it is');
+    await page.press('Current');
     await page.driver.actions().sendKeys('b').perform();
     await page.find('[data-hearing=lastStep]');
     await page.driver.actions().sendKeys('b').perform();

@@ -47,7 +47,7 @@ describe('an hour with 1,500 clips', () => {
       .release()
       .perform();
     await page.until('something to be chosen', async () =>
-      /clips chosen|take \d+/.test(await page.text('aside')),
+      /clips selected|take \d+/.test(await page.text('aside')),
     );
     // As large as they fit, and twice as large again: wide enough to be more than drawn.
     await press('z');

@@ -138,7 +138,7 @@ describe('a part of a clip', () => {
     await page.until('silence', async () => /nothing in it is over −70 LUFS/.test(await partLevel()));
     await page.driver.actions().keyDown(Key.SHIFT).sendKeys('Q').keyUp(Key.SHIFT).perform();
     await partAt(0);
-    await page.press('Undo: Even out');
+    await page.press('Undo: Remove the gain');
     await page.press('Undo: Silence');
     await partAt(-5);
     await page.press('To the rest');

@@ -59,7 +59,7 @@ describe('the shelf of projects', () => {
     await page.press('Actions for Night ferry, copy');
     await page.press('Delete');
     await page.press('Delete permanently');
-    expect(await page.text('section[aria-label=Bin]')).toMatch(/go for good/);
+    expect(await page.text('section[aria-label=Bin]')).toMatch(/deleted permanently/);
     await page.press('Keep');
     await page.press('Restore');
     await page.until('it to be back', async () => (await names()).includes('Night ferry, copy'));

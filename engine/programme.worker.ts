@@ -195,7 +195,8 @@ async function movingSums(
   // What is measured may be of another state: of a hand that still moves, say.
   const byGain = moving.kind === 'gain';
   const isMeasured = present.isOf(project);
-  if (byGain && isMeasured && present.taken && sameIds(present.taken.ids, heardIds)) return present.taken.sums;
+  if (byGain && isMeasured && present.taken && sameIds(present.taken.ids, heardIds))
+    return present.taken.sums;
   const touched = movingRanges(project, moving);
   const { alone, beside } =
     byGain && isMeasured ? apartAlone(project, ids, touched) : { alone: [], beside: touched };
@@ -210,8 +211,7 @@ async function movingSums(
   if (task !== present.newest && (all || alone.length > 0)) return undefined;
   const sums = all ? allMoving(history) : joinMoving(parts, history, alone);
   // They stand for what is measured only if that is still the state they were taken of.
-  if (byGain && isMeasured && sums && task === present.newest)
-    present.taken = { ids: heardIds, sums };
+  if (byGain && isMeasured && sums && task === present.newest) present.taken = { ids: heardIds, sums };
   return sums;
 }
 

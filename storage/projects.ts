@@ -6,6 +6,7 @@ import { removeAudioExcept } from './audio';
 import { storageError } from './failure';
 import { removeMeasurementsExcept } from './measurements';
 import { asideStore, projectStore, shelfStore } from './stores';
+import { removeSummary } from './summaries';
 
 /** What the shelf shows of a project. */
 export interface ShelfEntry {
@@ -195,6 +196,7 @@ export const restoreProject = (id: string): Promise<void> => changeEntry(id, { d
 export async function deleteProject(id: string): Promise<void> {
   await projectStore.removeItem(id);
   await shelfStore.removeItem(id);
+  await removeSummary(id);
   await collectGarbage();
 }
 

@@ -3,6 +3,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
+import useMediaQuery from '@mui/material/useMediaQuery';
 import Link from 'next/link';
 import {
   createContext,
@@ -41,6 +42,9 @@ import { useLaneView, type LaneView } from './lanes/useLaneView';
 
 /** So much stays for the face over a sheet: the skyline, the ruler and two lanes, CSS pixels. */
 const LEAST_FACE = 290;
+/** The same without the skyline, and the height of the window under which it gives way to a sheet, CSS pixels. */
+const LEAST_LANES = 176;
+const LOW_WINDOW = 640;
 
 function EmptyHint() {
   const { id, sources } = useProject();
@@ -81,6 +85,8 @@ interface Props {
 const Faces = memo(function Faces({ sheetActions, gainField, sheet, onClose }: Props) {
   const isEmpty = useSessionState((state) => shownProject(state).clips.length === 0);
   const { big, face, sideWidth, sheetHeights } = useViewSettings();
+  const isLow = useMediaQuery(`(max-height: ${LOW_WINDOW}px)`);
+  const skyline = !big && !(isLow && sheet !== null);
   const sheets = {
     clips: <LevelSheet onClose={onClose} onFindParts={sheetActions.findParts} />,
     parts: <PartsSheet onClose={onClose} />,
@@ -101,11 +107,11 @@ const Faces = memo(function Faces({ sheetActions, gainField, sheet, onClose }: P
           label="the sheet"
           size={(sheet && (sheetHeights[sheet] ?? SHEET_HEIGHTS[sheet])) ?? 0}
           least={120}
-          leastMain={big ? 120 : LEAST_FACE}
+          leastMain={big ? 120 : skyline ? LEAST_FACE : LEAST_LANES}
           onSize={(height) => sheet && changeView({ sheetHeights: { ...sheetHeights, [sheet]: height } })}
           main={
             <>
-              {!big && (
+              {skyline && (
                 <Box
                   sx={{
                     display: 'flex',

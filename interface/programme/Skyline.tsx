@@ -170,7 +170,12 @@ export function Skyline({ view }: { view: LaneView }) {
   const integrated = (moved ?? programme?.figures)?.integratedLufs ?? null;
   return (
     <Box sx={{ flex: 1, minWidth: 0 }}>
-      <Box sx={{ display: 'flex', gap: 2, fontSize: 11, color: 'text.secondary', lineHeight: '16px' }}>
+      <Box
+        sx={{
+          ...{ display: 'flex', gap: 2, fontSize: 11, color: 'text.secondary', lineHeight: '16px' },
+          ...{ whiteSpace: 'nowrap', overflow: 'hidden' },
+        }}
+      >
         <span>Short-term loudness of the whole programme</span>
         <span>┄ target {figure(target.integratedLufs)} LUFS</span>
         <span>— integrated {figure(integrated)} LUFS</span>

@@ -1,6 +1,7 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { setSampleRate } from '@/core/programme/edits/settings';
 import { changeLevel } from '@/core/programme/edits/groups';
+import { getSummary } from '@/storage/summaries';
 import { realWorkers } from '@/engine/testing/threads';
 import { projectStore } from '../testing/memoryStores';
 import { cutActions } from '../programme/cutActions';
@@ -207,5 +208,20 @@ describe('a session', () => {
     expect(play.mock.calls[0]!.slice(1, 2)).toEqual([48_000]);
     expect(play.mock.calls[0]![0].sampleRate).toBe(48_000);
     expect(session.state.range).toEqual({ from: 48_000, to: 96_000 });
+  });
+
+  it('tells the shelf how the programme stands', async () => {
+    await open();
+    await placed(wav('a.wav', -23));
+    const summary = await vi.waitFor(async () => {
+      const found = await getSummary('p');
+      if (!found) throw new Error('Not yet');
+      return found;
+    });
+    expect(summary.meets).toBe(true);
+    expect(summary.integratedLufs).toBeCloseTo(session.state.programme!.figures.integratedLufs!, 9);
+    expect(Math.max(...summary.skyline.map((lu) => lu ?? -99))).toBeCloseTo(0, 0);
+    session.do('Raise', (project) => changeLevel(project, new Set(['c0']), { kind: 'change', db: 9 }));
+    await vi.waitFor(async () => expect((await getSummary('p'))!.meets).toBe(false), 5_000);
   });
 });

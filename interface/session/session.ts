@@ -7,6 +7,7 @@ import { type Clip, type Id, type Project, type Source } from '@/core/programme/
 import { withBaseGain, type ClipMeasurement } from '@/core/measuring/measureClip';
 import { ProgrammeEngine } from '@/engine/programmeEngine';
 import { sourceKey } from '@/storage/measurements';
+import { putSummary } from '@/storage/summaries';
 import { ClipMeasurer } from './clipMeasurer';
 import { ownMeasurements, withMeasurements } from './clipMeasurements';
 import { Cuts } from './cuts';
@@ -21,7 +22,8 @@ import { ProgrammeMeasurer } from './programmeMeasurer';
 import { SourceMeasurer } from './sourceMeasurer';
 import { Notes } from './notes';
 import { Relinks } from './relinks';
-import { fetchSounds, isAbsent, NOTHING_ABSENT } from './sounds';
+import { fetchSounds, isAbsent, leftOut, NOTHING_ABSENT } from './sounds';
+import { summaryOf } from './summary';
 import { shownProject, type SessionState } from './state';
 
 const NOTHING: ReadonlySet<Id> = new Set();
@@ -103,6 +105,7 @@ export class Session {
       onRest: () => {
         const { comparison } = this.listening;
         if (comparison.store.getState().compared !== null) comparison.follow();
+        this.summarise();
       },
     });
     this.clipMeasurer = new ClipMeasurer({
@@ -219,6 +222,14 @@ export class Session {
   }
 
   // ---- steps -------------------------------------------------------------------------------------------------
+
+  /** Tells the shelf how the programme stands; only for the eye, so not worth a word when it cannot be saved. */
+  private summarise(): void {
+    const { project, state } = this;
+    if (!state.programme) return;
+    const missing = leftOut(project, (key) => !isAbsent(state.absent, key)).clips.length;
+    void putSummary(project.id, summaryOf(project, state.programme, missing)).catch(() => undefined);
+  }
 
   /** Does one named step. Steps in a row with the same `merge` are one. */
   do(name: string, edit: (project: Project) => Project, merge: string | null = null): void {

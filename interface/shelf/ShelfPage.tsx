@@ -14,6 +14,7 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
+import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import NextLink from 'next/link';
 import { useRouter } from 'next/navigation';
@@ -36,12 +37,16 @@ import {
   saveProject,
   type ShelfEntry,
 } from '@/storage/projects';
+import { getSummary, type ProjectSummary } from '@/storage/summaries';
 import { NameField } from '../editing/NameField';
+import { bringAlong } from '../session/bringAlong';
+import { DropArea } from '../ui/DropArea';
 import { FailureNote } from '../ui/FailureNote';
 import { newId } from '../session/newId';
 import { whileClosed } from '../session/projectLock';
 import { DEMO_ID } from '../demo/loadDemo';
 import { BinList } from './BinList';
+import { SummaryCell } from './SummaryCell';
 import { OpenProjectFile } from './OpenProjectFile';
 import { UnreadableList } from './UnreadableList';
 import { UnsavedNote } from './UnsavedNote';
@@ -86,7 +91,13 @@ function useShelf() {
   useEffect(() => {
     listProjects().then(setList, tell);
   }, [tell]);
-  return { list, entries: list?.entries ?? null, failure, act, actOn };
+  const [summaries, setSummaries] = useState<ReadonlyMap<string, ProjectSummary>>(new Map());
+  useEffect(() => {
+    void Promise.all(
+      (list?.entries ?? []).map(async ({ id }) => [id, await getSummary(id).catch(() => null)] as const),
+    ).then((all) => setSummaries(new Map(all.flatMap(([id, one]) => (one ? [[id, one] as const] : [])))));
+  }, [list]);
+  return { list, entries: list?.entries ?? null, summaries, failure, act, actOn };
 }
 
 type Shelf = ReturnType<typeof useShelf>;
@@ -105,12 +116,20 @@ async function rename(id: string, name: string): Promise<void> {
   await saveProject({ ...history, project: renameProject(history.project, name) });
 }
 
+/** The keyboard begins here, unless it is somewhere already. */
+function takeFocus(element: HTMLElement | null): void {
+  if (document.activeElement === document.body) element?.focus();
+}
+
 function Row({
   entry,
+  first,
   shelf,
   onBinned,
 }: {
   entry: ShelfEntry;
+  /** The keyboard begins with it. */
+  first: boolean;
   shelf: Shelf;
   onBinned: (entry: ShelfEntry) => void;
 }) {
@@ -126,6 +145,7 @@ function Row({
         {!renaming ? (
           <Link
             component={NextLink}
+            ref={first ? takeFocus : undefined}
             href={`/project/${entry.id}/${entry.clips > 0 ? 'programme' : 'sources'}`}
             sx={{ fontWeight: 600 }}
           >
@@ -145,8 +165,10 @@ function Row({
       </TableCell>
       <TableCell align="right">{entry.lengthSeconds > 0 ? clock(entry.lengthSeconds) : '—'}</TableCell>
       <TableCell align="right">{entry.clips}</TableCell>
-      <TableCell align="right">{entry.sources}</TableCell>
       <TableCell>{entry.targetName}</TableCell>
+      <TableCell>
+        <SummaryCell summary={shelf.summaries.get(entry.id)} />
+      </TableCell>
       <TableCell>{WHEN.format(entry.modifiedAt)}</TableCell>
       <TableCell align="right">
         <IconButton
@@ -212,90 +234,110 @@ export function ShelfPage() {
   const { entries, failure } = shelf;
   const onShelf = entries?.filter((entry) => entry.deletedAt === null) ?? [];
   const inBin = entries?.filter((entry) => entry.deletedAt !== null) ?? [];
+  const [wanted, setWanted] = useState('');
+  const text = wanted.trim().toLowerCase();
+  const found = onShelf.filter(({ name, targetName }) =>
+    `${name} ${targetName}`.toLowerCase().includes(text),
+  );
   const demo = entries?.some((entry) => entry.id === DEMO_ID) ?? false;
-  const create = (): void =>
+  /** @param files go into it once it is open */
+  const create = (files: readonly File[] = []): void =>
     void shelf.act(async () => {
       const project = newProject(newId(), freeName('New project', entries ?? []), newId());
       await saveProject(startHistory(project));
+      if (files.length > 0) bringAlong(project.id, files);
       router.push(`/project/${project.id}/sources`);
     });
   return (
-    <Box sx={{ width: '100%', maxWidth: 1000, mx: 'auto', p: 3 }}>
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 2 }}>
-        <Typography variant="h1" sx={{ flex: 1 }}>
-          Projects
-        </Typography>
-        <Button
-          variant="outlined"
-          component={NextLink}
-          href={demo ? '/demo-programme?fresh' : '/demo-programme'}
-        >
-          {demo ? 'Fresh copy of the demo' : 'Demo programme'}
-        </Button>
-        <OpenProjectFile
-          onText={(text) =>
-            void shelf.act(() => addProjectFile(text, newId(), (name) => freeName(name, entries ?? [])))
+    <DropArea label="Drop files to start a project with them" onFiles={create}>
+      <Box sx={{ width: '100%', maxWidth: 1100, mx: 'auto', p: 3 }}>
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, mb: 2 }}>
+          <Typography variant="h1" sx={{ flex: 1 }}>
+            Projects
+          </Typography>
+          <Button
+            variant="outlined"
+            component={NextLink}
+            href={demo ? '/demo-programme?fresh' : '/demo-programme'}
+          >
+            {demo ? 'Fresh copy of the demo' : 'Demo programme'}
+          </Button>
+          {onShelf.length > 1 && (
+            <TextField
+              label="Find"
+              value={wanted}
+              onChange={(event) => setWanted(event.target.value)}
+              sx={{ width: 150 }}
+            />
+          )}
+          <OpenProjectFile
+            onText={(text) =>
+              void shelf.act(() => addProjectFile(text, newId(), (name) => freeName(name, entries ?? [])))
+            }
+          />
+          <Button variant="contained" startIcon={<AddIcon />} onClick={() => create()}>
+            New project
+          </Button>
+        </Box>
+        {failure && <FailureNote message={failure.message} hint={failure.hint} />}
+        <UnsavedNote />
+        {entries && onShelf.length === 0 && <Empty />}
+        {onShelf.length > 0 && found.length === 0 && (
+          <Box sx={{ py: 2, color: 'text.secondary' }}>No project matches.</Box>
+        )}
+        {found.length > 0 && (
+          <Table size="small" aria-label="Projects">
+            <TableHead>
+              <TableRow>
+                <TableCell>Name</TableCell>
+                <TableCell align="right">Length</TableCell>
+                <TableCell align="right">Clips</TableCell>
+                <TableCell>Target</TableCell>
+                <TableCell>Verdict</TableCell>
+                <TableCell>Last change</TableCell>
+                <TableCell align="right">Actions</TableCell>
+              </TableRow>
+            </TableHead>
+            <TableBody>
+              {found.map((entry, i) => (
+                <Row key={entry.id} entry={entry} first={i === 0} shelf={shelf} onBinned={setBinned} />
+              ))}
+            </TableBody>
+          </Table>
+        )}
+        {shelf.list && shelf.list.unreadable.length > 0 && (
+          <UnreadableList
+            entries={shelf.list.unreadable}
+            onDelete={({ id, name }) => void shelf.actOn(id, name, () => deleteProject(id))}
+          />
+        )}
+        {inBin.length > 0 && (
+          <BinList
+            entries={inBin}
+            onRestore={({ id, name }) => void shelf.actOn(id, name, () => restoreProject(id))}
+            onDelete={({ id, name }) => void shelf.actOn(id, name, () => deleteProject(id))}
+          />
+        )}
+        <Snackbar
+          open={binned !== null}
+          autoHideDuration={8000}
+          onClose={(_, reason) => {
+            if (reason !== 'clickaway') setBinned(null);
+          }}
+          message={`“${binned?.name}” was moved to the bin.`}
+          action={
+            <Button
+              color="inherit"
+              onClick={() => {
+                if (binned) void shelf.actOn(binned.id, binned.name, () => restoreProject(binned.id));
+                setBinned(null);
+              }}
+            >
+              Undo
+            </Button>
           }
         />
-        <Button variant="contained" startIcon={<AddIcon />} onClick={create}>
-          New project
-        </Button>
       </Box>
-      {failure && <FailureNote message={failure.message} hint={failure.hint} />}
-      <UnsavedNote />
-      {entries && onShelf.length === 0 && <Empty />}
-      {onShelf.length > 0 && (
-        <Table size="small" aria-label="Projects">
-          <TableHead>
-            <TableRow>
-              <TableCell>Name</TableCell>
-              <TableCell align="right">Length</TableCell>
-              <TableCell align="right">Clips</TableCell>
-              <TableCell align="right">Sources</TableCell>
-              <TableCell>Target</TableCell>
-              <TableCell>Last change</TableCell>
-              <TableCell align="right">Actions</TableCell>
-            </TableRow>
-          </TableHead>
-          <TableBody>
-            {onShelf.map((entry) => (
-              <Row key={entry.id} entry={entry} shelf={shelf} onBinned={setBinned} />
-            ))}
-          </TableBody>
-        </Table>
-      )}
-      {shelf.list && shelf.list.unreadable.length > 0 && (
-        <UnreadableList
-          entries={shelf.list.unreadable}
-          onDelete={({ id, name }) => void shelf.actOn(id, name, () => deleteProject(id))}
-        />
-      )}
-      {inBin.length > 0 && (
-        <BinList
-          entries={inBin}
-          onRestore={({ id, name }) => void shelf.actOn(id, name, () => restoreProject(id))}
-          onDelete={({ id, name }) => void shelf.actOn(id, name, () => deleteProject(id))}
-        />
-      )}
-      <Snackbar
-        open={binned !== null}
-        autoHideDuration={8000}
-        onClose={(_, reason) => {
-          if (reason !== 'clickaway') setBinned(null);
-        }}
-        message={`“${binned?.name}” was moved to the bin.`}
-        action={
-          <Button
-            color="inherit"
-            onClick={() => {
-              if (binned) void shelf.actOn(binned.id, binned.name, () => restoreProject(binned.id));
-              setBinned(null);
-            }}
-          >
-            Undo
-          </Button>
-        }
-      />
-    </Box>
+    </DropArea>
   );
 }

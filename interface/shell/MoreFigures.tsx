@@ -1,7 +1,8 @@
 import Box from '@mui/material/Box';
 import type { Verdict } from '@/core/check/verdict';
 import type { LoudnessFigures } from '@/core/loudness/figures';
-import { figure } from '@/core/text/figures';
+import type { WithinRanges } from '@/core/loudness/levelTrack';
+import { clock, figure } from '@/core/text/figures';
 
 const FIGURES = [
   ['maxShortTerm', 'maxShortTermLufs', 'Max short-term', 'LUFS'],
@@ -10,10 +11,16 @@ const FIGURES = [
 ] as const;
 
 /** The figures that the target does not limit: for information. */
-export function MoreFigures({ verdict, figures }: { verdict: Verdict; figures: LoudnessFigures }) {
+export function MoreFigures(props: {
+  readonly verdict: Verdict;
+  readonly figures: LoudnessFigures;
+  readonly dialogue: WithinRanges | null;
+}) {
+  const { verdict, figures, dialogue } = props;
   const limited = new Set<string>(verdict.figures.map((entry) => entry.figure));
   const shown = FIGURES.filter(([id]) => !limited.has(id));
-  if (shown.length === 0) return null;
+  const spoken = dialogue?.integratedLufs ?? null;
+  if (shown.length === 0 && spoken === null) return null;
   return (
     <Box
       component="dl"
@@ -24,7 +31,7 @@ export function MoreFigures({ verdict, figures }: { verdict: Verdict; figures: L
         gridTemplateColumns: 'auto auto',
         columnGap: 1,
         fontSize: 11,
-        lineHeight: 1.3,
+        lineHeight: '13px',
         color: 'text.secondary',
         whiteSpace: 'nowrap',
       }}
@@ -37,6 +44,14 @@ export function MoreFigures({ verdict, figures }: { verdict: Verdict; figures: L
           </Box>
         </Box>
       ))}
+      {dialogue && spoken !== null && (
+        <Box sx={{ display: 'contents' }}>
+          <dt>Dialogue ({clock(dialogue.seconds, 0)})</dt>
+          <Box component="dd" data-dialogue={spoken} sx={{ m: 0, textAlign: 'right' }}>
+            {figure(spoken)} LUFS
+          </Box>
+        </Box>
+      )}
     </Box>
   );
 }

@@ -118,7 +118,7 @@ export function ProjectFrame({ id, children }: { id: string; children: ReactNode
   }
   return (
     <SessionContext value={opened.session}>
-      <Box sx={{ height: '100dvh', display: 'flex', flexDirection: 'column', minWidth: 900 }}>
+      <Box sx={{ height: '100dvh', display: 'flex', flexDirection: 'column', minWidth: 840 }}>
         <ProjectHeader />
         <LostNote />
         <VerdictBar />

@@ -8,7 +8,6 @@ import { useMemo } from 'react';
 import { damagedSources } from '@/core/programme/damagedSources';
 import { setTarget } from '@/core/programme/edits/project';
 import { verdictOf } from '@/core/check/verdict';
-import { clock, figure } from '@/core/text/figures';
 import { FailureNote } from '../ui/FailureNote';
 import { NO_FIGURES } from '../ui/noFigures';
 import { count } from '@/core/text/words';
@@ -42,10 +41,10 @@ function DamagedNote() {
 }
 
 /** What the figures are of, in a few words. */
-function stateWords(of: { moving: boolean; isOld: boolean; percent: number | null }): string {
+function stateWords(of: { moving: boolean; percent: number | null }): string {
   if (of.moving) return 'Moving';
   if (of.percent === null) return 'Measured';
-  return of.isOld ? `Before the last change; measuring ${of.percent} %` : `Measuring ${of.percent} %`;
+  return `Measuring ${of.percent} %`;
 }
 
 /** Says which clips are in none of the figures, because their sound is not there. */
@@ -88,7 +87,11 @@ export function VerdictBar() {
     <Box
       component="section"
       aria-label="Verdict on the programme"
-      sx={{ borderBottom: 1, borderColor: 'divider', bgcolor: 'background.paper', position: 'relative' }}
+      sx={{
+        ...{ borderBottom: 1, borderColor: 'divider', bgcolor: 'background.paper', position: 'relative' },
+        // As high with every figure as with none: nothing moves when one comes.
+        minHeight: 66,
+      }}
     >
       <VerdictView
         verdict={verdict}
@@ -103,31 +106,18 @@ export function VerdictBar() {
         }
         after={
           <>
-            <MoreFigures verdict={verdict} figures={figures ?? NO_FIGURES} />
-            {programme?.dialogue.integratedLufs != null && (
-              <Box
-                data-dialogue={programme.dialogue.integratedLufs}
-                sx={{ lineHeight: 1.15, whiteSpace: 'nowrap' }}
-              >
-                <Box sx={{ fontSize: 11, color: 'text.secondary' }}>
-                  Dialogue ({clock(programme.dialogue.seconds, 0)})
-                </Box>
-                <Box sx={{ fontSize: 17, fontWeight: 600 }}>
-                  {figure(programme.dialogue.integratedLufs)}{' '}
-                  <Box component="span" sx={{ fontSize: 11, fontWeight: 450, color: 'text.secondary' }}>
-                    LUFS
-                  </Box>
-                </Box>
-                <Box sx={{ fontSize: 11, color: 'text.secondary' }}>for information</Box>
-              </Box>
-            )}
+            <MoreFigures
+              verdict={verdict}
+              figures={figures ?? NO_FIGURES}
+              dialogue={programme?.dialogue ?? null}
+            />
             <LeftOutNote lost={lost} />
             <DamagedNote />
             <Box
               sx={{ ml: 'auto', fontSize: 11, color: 'text.secondary', whiteSpace: 'nowrap' }}
               data-measuring={measuring !== null}
             >
-              {stateWords({ moving: moving && moved !== null, isOld, percent })}
+              {stateWords({ moving: moving && moved !== null, percent })}
             </Box>
           </>
         }

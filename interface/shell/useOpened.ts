@@ -3,6 +3,7 @@ import type { History } from '@/core/programme/history';
 import { ProjectFormatError } from '@/core/programme/migrations';
 import { StorageError } from '@/storage/failure';
 import { loadProject } from '@/storage/projects';
+import { takeAlong } from '../session/bringAlong';
 import { holdProject, takeProject, type Holder, type ProjectLock } from '../session/projectLock';
 import { Session } from '../session/session';
 import { holdUnsaved, keepTrying, letGo, takeUnsaved } from '../session/unsaved';
@@ -108,6 +109,8 @@ export function useOpened(id: string): Opened {
       if (left) session.saving.save();
       setOpened({ state: 'open', session });
       void session.open();
+      const along = takeAlong(id);
+      if (along.length > 0) void session.addFiles(along);
     };
     open().catch((error: unknown) => {
       if (!gone) setOpened(tell(error));

@@ -9,7 +9,6 @@ import { GROUP_GAIN } from '@/core/programme/gainField';
 import { wholeGroup } from '@/core/programme/groups';
 import type { Clip, Group } from '@/core/programme/model';
 import { figure } from '@/core/text/figures';
-import { Fold } from '../../ui/Fold';
 import { LevelMark, type Standing } from '../../ui/LevelMark';
 import { commandOf } from '../../commands/commands';
 import { NameField } from '../../editing/NameField';
@@ -146,9 +145,7 @@ export function ManySheet({ clips, gainField, onOpenLevel, onFindParts }: Props)
       </Box>
       <SectionBox clips={clips} onFindParts={onFindParts} />
       <SolveBox clips={clips} />
-      <Fold name="Set">
-        <SetField clips={clips} />
-      </Fold>
+      <SetField clips={clips} />
       <Button color="inherit" onClick={remove} sx={{ alignSelf: 'start' }}>
         Remove {count(clips.length, 'clip')}
       </Button>

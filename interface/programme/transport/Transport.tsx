@@ -54,7 +54,10 @@ export function Transport({ sheetActions }: Props) {
         alignItems: 'center',
         gap: 0.75,
         px: 1.5,
-        height: 44,
+        minHeight: 44,
+        py: 0.25,
+        flexWrap: 'wrap',
+        whiteSpace: 'nowrap',
         flex: 'none',
         borderBottom: 1,
         borderColor: 'divider',
@@ -65,7 +68,7 @@ export function Transport({ sheetActions }: Props) {
         disabled={empty}
         startIcon={playing ? <StopIcon /> : <PlayIcon />}
         onClick={() => session.listening.playOrStop()}
-        sx={{ width: 92 }}
+        sx={{ minWidth: 92 }}
       >
         {playing ? 'Stop' : 'Play'}
       </Button>

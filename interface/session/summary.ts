@@ -1,0 +1,26 @@
+import { meanSquareToLufs } from '@/core/loudness/decibels';
+import { verdictOf } from '@/core/check/verdict';
+import type { Project } from '@/core/programme/model';
+import type { ProgrammeSummary } from '@/engine/protocol';
+import type { ProjectSummary } from '@/storage/summaries';
+
+/** Columns of the small skyline. */
+const COLUMNS = 64;
+
+/** What the shelf is to say of a programme. @param leftOut how many of its clips have no sound */
+export function summaryOf(project: Project, programme: ProgrammeSummary, leftOut: number): ProjectSummary {
+  const { figures, shortTerm } = programme;
+  const { target } = project;
+  const skyline = Array.from({ length: shortTerm.length === 0 ? 0 : COLUMNS }, (_, i) => {
+    const from = Math.floor((i * shortTerm.length) / COLUMNS);
+    const to = Math.max(from + 1, Math.floor(((i + 1) * shortTerm.length) / COLUMNS));
+    const lufs = meanSquareToLufs(shortTerm.subarray(from, to).reduce((a, b) => Math.max(a, b), 0));
+    return lufs === null ? null : Math.round((lufs - target.integratedLufs) * 10) / 10;
+  });
+  return {
+    meets: verdictOf(figures, target, leftOut).meets,
+    integratedLufs: figures.integratedLufs,
+    truePeakDbtp: figures.truePeakDbtp,
+    skyline,
+  };
+}

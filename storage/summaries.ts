@@ -1,0 +1,34 @@
+import { array, boolean, number, object } from 'yup';
+import { settingsStore } from './stores';
+
+/** What the shelf says of a project besides its name: as it was measured last. */
+export interface ProjectSummary {
+  /** `null`: nothing to judge, or not all of it there. */
+  readonly meets: boolean | null;
+  /** LUFS and dBTP; `null` when it has none. */
+  readonly integratedLufs: number | null;
+  readonly truePeakDbtp: number | null;
+  /** Short-term loudness over its length, LU from the target; `null` for silence. */
+  readonly skyline: readonly (number | null)[];
+}
+
+const shape = object({
+  meets: boolean().nullable().defined(),
+  integratedLufs: number().nullable().defined(),
+  truePeakDbtp: number().nullable().defined(),
+  skyline: array().of(number().nullable().defined()).required().max(1_000),
+});
+
+const keyOf = (id: string): string => `summary-${id}`;
+
+/** The summary of a project; `null` when there is none that can be read. */
+export async function getSummary(id: string): Promise<ProjectSummary | null> {
+  const stored: unknown = await settingsStore.getItem(keyOf(id));
+  return shape.isValidSync(stored, { strict: true }) ? stored : null;
+}
+
+export async function putSummary(id: string, summary: ProjectSummary): Promise<void> {
+  await settingsStore.setItem(keyOf(id), summary);
+}
+
+export const removeSummary = (id: string): Promise<void> => settingsStore.removeItem(keyOf(id));
