@@ -102,7 +102,7 @@ export function LevelFields({ draft, read, target, entries, scopes, hows, onDraf
           inputRef={first}
           value={texts.goal}
           error={errorOf(read.goal)}
-          width={118}
+          width={136}
           onChange={(goalText) => onDraft({ goalText })}
         />
         <GoalMenu

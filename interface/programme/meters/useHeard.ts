@@ -5,7 +5,7 @@ import { dbToAmplitude, dbToPower, lufsToMeanSquare } from '@/core/loudness/deci
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 
 /** What is heard at a place, as it is metered: mean squares and linear peaks; `null` where it is not known. */
-export interface HeardAt {
+interface HeardAt {
   readonly momentary: number | null;
   readonly shortTerm: number | null;
   readonly integrated: number | null;
