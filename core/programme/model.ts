@@ -1,5 +1,6 @@
 import type { Layout } from '@/core/audio/layout';
 import type { TimeRange } from '@/core/loudness/levelTrack';
+import type { FileSays } from './fileSays';
 import type { Plan } from './plan';
 import type { Target } from '@/core/check/target';
 
@@ -41,6 +42,8 @@ export interface Source {
   readonly speech: Speech | null;
   /** Frames of its own rate since midnight at which it begins, as the file says; `null` when it does not. */
   readonly timeReference: number | null;
+  /** What its file says of itself; left out by older projects. */
+  readonly says?: FileSays | null;
   /** Correction that every clip placed from now on begins with, dB. */
   readonly trimDb: number;
 }

@@ -1,4 +1,5 @@
 import type { AudioFormat } from '@/core/audio/reader';
+import { fileSays } from './fileSays';
 import type { Source } from './model';
 
 /** A source as it comes in: what its file says, nothing said or corrected yet. */
@@ -19,6 +20,7 @@ export function newSource(
     warnings,
     speech: null,
     timeReference: metadata?.timeReference ?? null,
+    says: fileSays(metadata ?? null),
     trimDb: 0,
   };
 }

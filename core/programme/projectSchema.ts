@@ -46,6 +46,13 @@ const source = object({
     .nullable()
     .defined(),
   timeReference: number().nullable().defined(),
+  says: object({
+    texts: array().of(array().of(string().defined()).required().length(2)).required().max(50),
+    loudness: object().nullable().defined(),
+    markers: real().min(0),
+  })
+    .nullable()
+    .default(undefined),
   trimDb: real().min(-1000).max(1000),
 });
 

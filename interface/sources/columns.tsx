@@ -98,7 +98,7 @@ export function sourceColumns(drawing: Drawing): DataColumn<SourceRow>[] {
     {
       ...{ id: 'name', heading: 'Source', size: 150, grow: 1.4, fixed: true },
       order: ({ source }) => source.name,
-      cell: ({ source, absent }) => <NameCell source={source} absent={absent} />,
+      cell: ({ source, sound, absent }) => <NameCell source={source} sound={sound} absent={absent} />,
     },
     {
       ...{ id: 'wave', heading: 'Waveform', size: 110, grow: 1 },
@@ -133,6 +133,44 @@ export function sourceColumns(drawing: Drawing): DataColumn<SourceRow>[] {
       cellProps: () => ({ sx: { fontSize: 12, color: 'text.secondary', lineHeight: 1.25 } }),
     },
     ...FIGURES.map((one) => figureColumn(one, limitDbtp)),
+    {
+      ...{ id: 'floor', heading: 'Floor LUFS', hint: 'Noise floor', size: 60, right: true, hidden: true },
+      order: ({ sound }) => sound?.details.noiseFloorLufs ?? null,
+      cell: ({ sound }) => (sound ? figure(sound.details.noiseFloorLufs) : '…'),
+    },
+    {
+      ...{
+        id: 'clipped',
+        heading: 'Clipped',
+        hint: 'Places at full scale',
+        size: 56,
+        right: true,
+        hidden: true,
+      },
+      order: ({ sound }) => sound?.details.clippedRunCount ?? null,
+      cell: ({ sound }) => (sound ? String(sound.details.clippedRunCount) : '…'),
+    },
+    {
+      ...{ id: 'channels', heading: 'Channel peaks dBTP', size: 96, hidden: true },
+      cell: ({ sound }) =>
+        sound?.figures.channelPeaks
+          .map(({ label, truePeakDbtp }) => `${label} ${figure(truePeakDbtp)}`)
+          .join(', '),
+      cellProps: ({ sound }) => ({
+        title:
+          sound?.figures.channelPeaks
+            .map(({ label, truePeakDbtp }) => `${label} ${figure(truePeakDbtp)}`)
+            .join(', ') ?? '',
+      }),
+    },
+    {
+      ...{ id: 'says', heading: 'Metadata', hint: 'What the file says of itself', size: 120, hidden: true },
+      order: ({ source }) => source.says?.texts[0]?.[1] ?? null,
+      cell: ({ source }) => source.says?.texts.map(([, text]) => text).join('; '),
+      cellProps: ({ source }) => ({
+        title: source.says?.texts.map(([label, text]) => `${label}: ${text}`).join('\n') ?? '',
+      }),
+    },
     {
       ...{ id: 'clips', heading: 'Clips', size: 44, right: true },
       order: ({ clips }) => clips,

@@ -16,13 +16,14 @@ import { integratedWithin, type TimeRange } from '@/core/loudness/levelTrack';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import { declareLayout, setSpeech } from '@/core/programme/edits/project';
 import type { Source } from '@/core/programme/model';
-import { clock, figure } from '@/core/text/figures';
+import { statedFigures } from '@/core/programme/fileSays';
+import { clock, figure, withUnit } from '@/core/text/figures';
 import { FailureNote } from '../../ui/FailureNote';
 import { PickFiles } from '../../ui/PickFiles';
 import { ProgressLine } from '../../ui/ProgressLine';
 import { useProject, useSession } from '../../session/SessionContext';
 import { Distribution } from './Distribution';
-import { fileFacts, soundFacts, type Fact } from './facts';
+import { fileFacts, saidFacts, soundFacts, type Fact } from './facts';
 import { LevelTrace } from './LevelTrace';
 import { PartFigures } from './PartFigures';
 import { PlaceList } from './PlaceList';
@@ -195,6 +196,31 @@ function ExactPeakLine({ source, sound }: { source: Source; sound: SoundMeasurem
   );
 }
 
+/** What the file says of itself; a loudness figure that disagrees with ours is marked. */
+function Stated({ source, sound }: { source: Source; sound: SoundMeasurement }) {
+  const facts = saidFacts(source);
+  const stated = source.says ? statedFigures(source.says, sound.figures) : [];
+  if (facts.length === 0 && stated.length === 0) return null;
+  return (
+    <Box data-file-says sx={{ maxWidth: 300 }}>
+      <Box sx={heading}>The file says</Box>
+      <Facts facts={facts} />
+      {stated.map(({ name, unit, stated: value, measured, disagrees }) => (
+        <Box
+          key={name}
+          data-stated={name}
+          data-disagrees={disagrees}
+          sx={{ color: disagrees ? 'warning.main' : undefined }}
+        >
+          {disagrees ? '⚠ ' : ''}
+          {name} {withUnit(value, unit)}
+          {disagrees && `; measured ${withUnit(measured, unit)}`}
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
 /** Everything that is known of a source. */
 export function SourceDetails({ source, sound }: { source: Source; sound: SoundMeasurement | undefined }) {
   const session = useSession();
@@ -273,6 +299,7 @@ export function SourceDetails({ source, sound }: { source: Source; sound: SoundM
           </Box>
           <Box sx={{ display: 'flex', gap: 3, mt: 1.25, alignItems: 'flex-start' }}>
             <Facts facts={[...fileFacts(source), ...soundFacts(sound).slice(0, 4)]} />
+            <Stated source={source} sound={sound} />
             <Facts facts={soundFacts(sound).slice(4)} />
             <ChannelPeaks sound={sound} />
             <Box sx={{ flex: 1, minWidth: 240 }}>

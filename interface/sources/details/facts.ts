@@ -7,6 +7,15 @@ export type Fact = readonly [label: string, value: string];
 const decibels = (offset: number): string =>
   offset === 0 ? 'none' : `${figure(20 * Math.log10(Math.abs(offset)))} dBFS`;
 
+/** What the file of a source says of itself. */
+export function saidFacts({ says, sampleRate, timeReference }: Source): Fact[] {
+  return [
+    ...(says?.texts ?? []),
+    ...(timeReference === null ? [] : [['Time reference', clock(timeReference / sampleRate, 3)] as const]),
+    ...(says && says.markers > 0 ? [['Cue points', String(says.markers)] as const] : []),
+  ];
+}
+
 /** What a source is. */
 export function fileFacts({
   container,

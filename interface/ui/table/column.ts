@@ -25,6 +25,8 @@ export interface DataColumn<T> {
   readonly right?: true;
   /** A sentence: set apart from the figures before it, over two lines where it needs them. */
   readonly sentence?: true;
+  /** It is shown only when asked for. */
+  readonly hidden?: true;
   /** It cannot be hidden. */
   readonly fixed?: true;
   /** By what rows are sorted; what has no value comes last. Without it they are not. */

@@ -70,7 +70,16 @@ export function useDataTable<T extends object>(asked: Asked<T>): DataTableModel<
       sortedBy === undefined ? PLAIN : { ...PLAIN, sorting: [{ id: sortedBy, desc: false }] },
     [sortedBy],
   );
-  const [state, change] = useTableState(name, plain);
+  const [saved, change] = useTableState(name, plain);
+  const asHidden = columns
+    .filter(({ hidden }) => hidden)
+    .map(({ id }) => id)
+    .join(' ');
+  // Columns that are shown only when asked for, unless it was asked or said otherwise.
+  const state = useMemo((): TableState => {
+    const hidden = Object.fromEntries(asHidden.split(' ').map((id) => [id, false]));
+    return { ...saved, columnVisibility: { ...(asHidden === '' ? {} : hidden), ...saved.columnVisibility } };
+  }, [saved, asHidden]);
   const ids = columns.map(({ id }) => id).join(' ');
   // Rows are new whenever what they are sorted by is: so the columns stay while only their cells look different.
   const definitions = useMemo(
@@ -135,7 +144,6 @@ export function useDataTable<T extends object>(asked: Asked<T>): DataTableModel<
         }));
     },
     reset: () => change({ columnVisibility: {}, columnSizing: {} }),
-    changed:
-      Object.keys(state.columnSizing).length > 0 || Object.values(state.columnVisibility).includes(false),
+    changed: Object.keys(saved.columnSizing).length > 0 || Object.keys(saved.columnVisibility).length > 0,
   };
 }
