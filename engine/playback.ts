@@ -7,7 +7,7 @@ const AHEAD_SECONDS = 0.5;
 /** How soon after an edit the new sound may begin: time enough to render the first piece. */
 const SWITCH_SECONDS = 0.08;
 
-/** Heard at a time while a hand scrubs, and how long it takes to come and go. */
+/** Heard at a time while scrubbing, and how long it takes to come and go. */
 const SCRUB_SECONDS = 0.12;
 const SCRUB_EDGE_SECONDS = 0.012;
 
@@ -92,7 +92,7 @@ export class Playback {
     if (!same && this.project) this.update(this.project, this.endFrame, this.soloed);
   }
 
-  /** Lets a moment at a place be heard while a hand moves over it; too fast a hand skips some. */
+  /** Lets a moment at a place be heard while scrubbing over it; too fast, some are skipped. */
   async scrub(project: Project, frame: number, soloed: readonly string[]): Promise<void> {
     if (this.playing || this.scrubbing) return;
     this.scrubbing = true;

@@ -173,7 +173,7 @@ async function eachPiece<T>(
   return done === ranges.length ? results : null;
 }
 
-/** Sums for a hand that were asked for last; older ones are given up. */
+/** Sums for a drag that were asked for last; older ones are given up. */
 let newestMoving = 0;
 
 /**
@@ -192,7 +192,7 @@ async function movingSums(
   if (!movesLinearly(project, ids)) return null;
   const heard = audibleClips(project);
   const heardIds = new Set(heard.flatMap(({ id }) => (ids.has(id) ? [id] : [])));
-  // What is measured may be of another state: of a hand that still moves, say.
+  // What is measured may be of another state: of a drag that goes on, say.
   const byGain = moving.kind === 'gain';
   const isMeasured = present.isOf(project);
   if (byGain && isMeasured && present.taken && sameIds(present.taken.ids, heardIds))
@@ -249,7 +249,7 @@ const api: ProgrammeApi = {
     });
     if (!('ok' in outcome)) return outcome;
     const { sums } = outcome.ok;
-    // Copied: they are wanted here as well, once the hand lets go.
+    // Copied: they are wanted here as well, once the drag ends.
     return { ok: sums };
   },
 

@@ -7,7 +7,7 @@ import { isLinear } from '@/core/signal/station';
 import { addRange, removeRange, touchedBlocks, type SubBlockRange } from './dirtyRanges';
 import { statesAround, type MovingLaw, type StatesLaw } from './movingLaw';
 
-/** What a hand moves in a programme, see {@link MovingLaw}. */
+/** What a drag moves in a programme, see {@link MovingLaw}. */
 export type Moving =
   | { readonly kind: 'gain'; readonly ids: ReadonlySet<Id> }
   | {

@@ -2,7 +2,7 @@ import type { GainRoom } from '@/core/programme/clipGain';
 import { dbToAmplitude } from '@/core/loudness/decibels';
 
 /**
- * How a programme's energies follow from those that were taken, while a hand moves something.
+ * How a programme's energies follow from those that were taken, while something is dragged.
  *
  * `gain`: one gain on all that moves, at all times. With what moves M and the rest F, K-weighted separately, the energy of a
  * sub-block is ⟨F,F⟩ + 2g·⟨F,M⟩ + g²·⟨M,M⟩, as K-weighting is linear: exact at any gain.

@@ -118,7 +118,7 @@ function row(entry: Measured, request: LevelRequest, outcome: Outcome, place: Pl
     limitedBy,
     skipped: null,
     warnings: [...(entry.damage ?? []), ...warningsOf(entry, gainAfterDb, request, place)],
-    // What moves along with others keeps what a hand made of it.
+    // What moves along with others keeps its reason.
     reason: entry.staysByHand
       ? entry.gain.reason
       : {

@@ -9,7 +9,7 @@ export type ClipMeasurements = ReadonlyMap<string, ClipMeasurement>;
 const SPARE = 200;
 
 /**
- * Each clip's own measurement, before all gains. What a hand is just moving shows that of the clip at rest until its own is
+ * Each clip's own measurement, before all gains. What is just being dragged shows that of the clip at rest until its own is
  * there.
  */
 export function ownMeasurements(

@@ -8,7 +8,7 @@ import { getClipMeasurement, putClipMeasurement } from '@/storage/measurements';
 
 /** How long measurements are collected before they are told, ms. */
 const TELL_MS = 80;
-/** How long a hand must hold still before what it moves is measured, ms. */
+/** How long a drag must hold still before it is measured, ms. */
 const STILL_MS = 150;
 
 /** What clip measurements need of their session. */
@@ -37,7 +37,7 @@ export class ClipMeasurer {
 
   /**
    * Asks for what is missing.
-   * @param passing a hand is still moving it: it is measured once the hand holds still, and not kept
+   * @param passing it is still being dragged: it is measured once the drag holds still, and not stored
    */
   want(project: Project, passing: boolean): void {
     if (this.still) clearTimeout(this.still);

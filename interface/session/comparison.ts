@@ -46,7 +46,7 @@ export class Comparison {
 
   constructor(private readonly around: Around) {}
 
-  /** What is to be heard. @param present as it is, with what a hand is just moving */
+  /** What is to be heard. @param present as it is, with what is just being dragged */
   heard(present: Project): Project {
     const { compared, matched, shiftDb } = this.store.getState();
     if (compared === null) return present;

@@ -9,7 +9,7 @@ const SETTLE_MS = 120;
 /** As many are held: of what is selected, and of what the pointer went over last. */
 const MOST_HELD = 4;
 
-/** Why something is wanted: it is selected; the pointer is on it; a hand is on it. */
+/** Why something is wanted: it is selected; the pointer is on it; it is being dragged. */
 type When = 'rest' | 'near' | 'now';
 
 interface Held {
@@ -20,7 +20,7 @@ interface Held {
 
 /**
  * Has ready what gives the programme's figures while something moves: the gain of the selected clips and of what is under the
- * pointer, taken before a hand touches them; or whatever a hand has just taken hold of.
+ * pointer, taken before a drag begins; or whatever is just being dragged.
  */
 export class MovingLevels {
   private project: Project | null = null;
@@ -63,7 +63,7 @@ export class MovingLevels {
     if (!project || !levels || movingIds(moving).size === 0) return;
     if (this.held.some((one) => same(moving, one.moving))) return;
     const { wanted } = this;
-    // A hand asks again with every movement.
+    // A drag asks again with every movement.
     if (wanted && same(moving, wanted.moving) && (wanted.started || when !== 'now')) return;
     // What is selected waits for what is under the pointer.
     if (when === 'rest' && wanted && wanted.when !== 'rest') return;

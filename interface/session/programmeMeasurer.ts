@@ -29,7 +29,7 @@ interface Host {
   readonly onRest: () => void;
 }
 
-/** What a hand is moving. */
+/** What is being dragged. */
 interface Hand {
   readonly moving: Moving;
   readonly changeDb: number;
@@ -47,7 +47,7 @@ export class ProgrammeMeasurer {
     readonly playable: Project;
     readonly levels: ProgrammeSummary;
   } | null = null;
-  /** What a hand moves before the sums for it are ready. */
+  /** What is dragged before the sums for it are ready. */
   private waiting: Hand | null = null;
   private queued = false;
   private task = 0;
@@ -88,7 +88,7 @@ export class ProgrammeMeasurer {
     });
     if (task !== this.task) return;
     if ('ok' in outcome) {
-      // What a hand is still moving is no ground to stand on: the sums start from what rests.
+      // What is still being dragged is no ground to stand on: the sums start from what rests.
       const resting = shown === this.project;
       const moved = resting ? null : host.state().moved;
       if (resting) this.measured = { project: shown, playable: project, levels: outcome.ok };
@@ -113,7 +113,7 @@ export class ProgrammeMeasurer {
     return this.measured?.project === project ? this.measured.levels : null;
   }
 
-  /** Gets ready for a hand on something. @param when see `MovingLevels.want` */
+  /** Gets ready for a drag of something. @param when see `MovingLevels.want` */
   prepare(moving: Moving, when: 'rest' | 'near' | 'now'): void {
     const current = this.measured?.project === this.project ? this.measured : null;
     this.moving.want(current?.playable ?? null, current?.levels ?? null, moving, when);
@@ -136,7 +136,7 @@ export class ProgrammeMeasurer {
     this.host.hear(preview);
   }
 
-  /** Sums have come while a hand was waiting for them. */
+  /** Sums have come while a drag was waiting for them. */
   private onReady(): void {
     const { waiting } = this;
     if (waiting && this.host.state().preview === waiting.preview)

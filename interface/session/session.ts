@@ -259,7 +259,7 @@ export class Session {
     }
     const there = new Set(history.project.clips.map((clip) => clip.id));
     const selection = new Set([...this.state.selection].filter((id) => there.has(id)));
-    // What a hand has just let go of stays shown until it is measured.
+    // What was just dragged stays shown until it is measured.
     const moved = hadPreview ? this.state.moved : null;
     this.set({ history, preview: null, selection, moved });
     const { sampleRate: rate } = history.project;
@@ -298,7 +298,7 @@ export class Session {
     this.measurer.follow({ kind: 'gain', ids }, changeDb, preview);
   }
 
-  /** Gets ready for a hand on these clips. */
+  /** Gets ready for a drag of these clips. */
   prepare(ids: ReadonlySet<Id>): void {
     this.measurer.prepare({ kind: 'gain', ids }, 'near');
   }

@@ -47,7 +47,7 @@ export interface SessionState {
   readonly history: History;
   /** What of it could not be read when it was opened, a full sentence; `null` when nothing. */
   readonly lost: string | null;
-  /** The programme while a hand is moving something; `null` otherwise. */
+  /** The programme while something is being dragged; `null` otherwise. */
   readonly preview: Project | null;
   readonly selection: ReadonlySet<Id>;
   readonly imports: readonly ImportJob[];
@@ -61,7 +61,7 @@ export interface SessionState {
   readonly programme: ProgrammeSummary | null;
   /** Where a proposal would put clips, clip gain in dB; empty while there is none. */
   readonly ghosts: ReadonlyMap<Id, number>;
-  /** What the programme measures with what a hand is just moving; `null` when nothing moves. */
+  /** What the programme measures with what is just being dragged; `null` when nothing moves. */
   readonly moved: MovedFigures | null;
   /** How far the programme's measurement is (0 to 1); `null` when it is up to date. */
   readonly measuring: number | null;
@@ -83,7 +83,7 @@ export interface SessionState {
   readonly looping: boolean;
 }
 
-/** The programme as it is to be shown: with what a hand is just moving. */
+/** The programme as it is to be shown: with what is just being dragged. */
 export const shownProject = (state: SessionState): Project => state.preview ?? state.history.project;
 
 /** The programme's figures as they are to be shown; while something moves its true peak is a bound. */

@@ -98,7 +98,7 @@ export function renameGroup(project: Project, groupId: Id, name: string): Projec
   };
 }
 
-/** Forgets groups that hold nothing any more. */
+/** Removes groups that hold nothing any more. */
 export function withoutEmptyGroups(project: Project): Project {
   let { groups } = project;
   for (;;) {

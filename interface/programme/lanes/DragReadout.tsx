@@ -14,7 +14,7 @@ import { clipLevel } from '@/core/check/clipLevel';
 import { gainText, levelWords } from '../clipLevel';
 
 interface Props {
-  /** Where the hand is, client pixels. */
+  /** Where the pointer is, client pixels. */
   readonly x: number;
   readonly y: number;
   readonly clipId: Id;
@@ -78,7 +78,7 @@ function PartReadout({ x, y, clipId, part }: Props & { readonly part: CurveSecti
   );
 }
 
-/** Gain and resulting loudness beside the hand that drags a waterline, or a part of it. */
+/** Gain and resulting loudness beside the pointer that drags a waterline, or a part of it. */
 export function DragReadout({ x, y, clipId, part = null }: Props) {
   const session = useSession();
   const project = useProject();

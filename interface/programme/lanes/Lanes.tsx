@@ -29,7 +29,7 @@ const firstClip = ({ clips }: Project): Id | null =>
     null,
   )?.id ?? null;
 
-/** What a hand draws over the lanes to choose what it touches. */
+/** What is drawn over the lanes to select what it touches. */
 function ChoosingBand({ band, view, sampleRate }: { band: Band; view: LaneView; sampleRate: number }) {
   const top = view.scroller.current?.getBoundingClientRect().top ?? 0;
   const scale = view.pixelsPerSecond / sampleRate;

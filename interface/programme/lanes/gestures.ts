@@ -74,7 +74,7 @@ export class PartGesture implements Gesture {
   private readonly base: Project;
   /** How far the part can go. */
   private readonly room: GainRoom;
-  /** What moves, around where the hand was when it was made ready. */
+  /** What moves, around where the drag was when it was made ready. */
   private moving: Moving | null = null;
   private lastY: number;
   private moved = 0;
@@ -98,7 +98,7 @@ export class PartGesture implements Gesture {
     return moveSection(project, this.grabbed.id, this.section, changeDb);
   }
 
-  /** Takes the sums around where the hand is now. */
+  /** Takes the sums around where the drag is now. */
   private prepare(): void {
     const { base, change, room } = this;
     this.moving = movingStates(base, (db) => this.edit(base, db), change, room);
@@ -226,7 +226,7 @@ export class MoveGesture implements Gesture {
   }
 }
 
-/** What a hand drags over empty lanes: a range of time over some tracks. */
+/** What is dragged over empty lanes: a range of time over some tracks. */
 export interface Band {
   /** Programme frames. */
   readonly from: number;

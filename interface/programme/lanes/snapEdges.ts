@@ -3,10 +3,10 @@ import { clipEnd, type Id } from '@/core/programme/model';
 import { tickStep } from '../../ui/tickStep';
 import type { Session } from '../../session/session';
 
-/** Pixels within which a hand is drawn to a place. */
+/** Pixels within which a drag snaps to a place. */
 const SNAP_PIXELS = 7;
 
-/** Places that a hand is drawn to: the start, the playhead, the range, markers, the edges of all clips that it does not hold; then the ruler's lines. */
+/** Places that a drag snaps to: the start, the playhead, the range, markers, the edges of all clips that it does not hold; then the ruler's lines. */
 export class SnapEdges {
   private readonly edges: number[];
   private readonly reach: number;

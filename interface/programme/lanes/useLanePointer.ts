@@ -13,7 +13,7 @@ import { useGesture, type Gesture } from '../../editing/useGesture';
 import type { LaneView } from './useLaneView';
 import type { DrawnClip } from './useVisible';
 
-/** Pixels around a waterline within which a hand takes hold of it. */
+/** Pixels around a waterline within which a drag takes hold of it. */
 const HOLD_PIXELS = 7;
 
 /** What the pointer is on. */
@@ -48,7 +48,7 @@ interface Place {
   readonly laneHeight: number;
 }
 
-/** What a hand on a clip is doing, and where. */
+/** What a drag on a clip is doing, and where. */
 export interface LaneDrag {
   readonly x: number;
   readonly y: number;
@@ -161,7 +161,7 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     return drawn ? partAt(drawn, frame, y, { target: project.target, laneHeight: heightOf(trackId) }) : null;
   };
 
-  /** Gets ready for a hand on the clip under the pointer, once for each that it comes to. */
+  /** Gets ready for a drag of the clip under the pointer, once for each that it comes to. */
   const comeTo = (clipId: Id | null): void => {
     if (clipId === hovered.current) return;
     hovered.current = clipId;

@@ -35,7 +35,7 @@ interface Props {
   /** Places at full scale or where sound drops out, seconds. */
   readonly marks: readonly number[];
   readonly part: TimeRange | null;
-  /** @param moving the hand still holds it */
+  /** @param moving it is still being dragged */
   readonly onPart: (part: TimeRange | null, moving: boolean) => void;
   /** Where it is heard now, seconds; `null` when it is not. */
   readonly position: () => number | null;

@@ -17,7 +17,7 @@ interface Props {
   readonly sound: SoundMeasurement;
   readonly seconds: number;
   readonly part: TimeRange | null;
-  /** A hand is still dragging it out: it is measured when it is let go, as it may be hours long. */
+  /** It is still being dragged out: it is measured when it is let go, as it may be hours long. */
   readonly moving: boolean;
   readonly onPart: (part: TimeRange | null) => void;
 }
