@@ -122,7 +122,7 @@ describe('the ladder', () => {
     const ladder = await (await page.find('[data-ladder=bars]')).getRect();
     const hand = page.driver.actions();
     await hand
-      .move({ x: Math.round(ladder.x + 30), y: Math.round(ladder.y + ladder.height / 2) })
+      .move({ x: Math.round(ladder.x + 66), y: Math.round(ladder.y + ladder.height / 2) })
       .press()
       .move({ origin: Origin.POINTER, x: 0, y: -12 })
       .perform();
