@@ -93,7 +93,7 @@ describe('a change of gain taken over from sums', () => {
           }
         },
       ),
-      { numRuns: 15 },
+      { numRuns: 10 },
     );
   });
 

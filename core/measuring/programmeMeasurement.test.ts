@@ -97,7 +97,7 @@ describe('the programme’s measurement', () => {
           expectSame(figuresOf(measurement.history!), await fresh(project));
         },
       ),
-      { numRuns: 25 },
+      { numRuns: 20 },
     );
   });
 
