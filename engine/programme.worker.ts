@@ -18,10 +18,17 @@ import type { Id, Project } from '@/core/programme/model';
 import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
 import { gainMoved } from '@/core/measuring/gainMoved';
 import { rebased } from '@/core/measuring/adoptGain';
-import { apartAlone, movesLinearly, movingIds, movingRanges, type Moving } from '@/core/measuring/moving';
+import {
+  apartAlone,
+  movesLinearly,
+  movingIds,
+  movingRanges,
+  sameIds,
+  type Moving,
+} from '@/core/measuring/moving';
 import { allMoving, joinMoving } from '@/core/measuring/measureMoving';
 import { audibleClips } from '@/core/signal/audible';
-import { soundDifferences } from '@/core/signal/differences';
+import { areAlike, soundDifferences } from '@/core/signal/differences';
 import { sharesOf } from '@/core/measuring/measureShares';
 import { ProgrammeMeasurement } from '@/core/measuring/programmeMeasurement';
 import { buffersOf } from './buffers';
@@ -48,6 +55,8 @@ function madeBy<T>(outcome: Outcome<T>): T {
 class Measuring {
   readonly measurement = new ProgrammeMeasurement();
   newest = 0;
+  /** The sums taken for what stands measured: of the heard clips that move by one gain. */
+  taken: { readonly ids: ReadonlySet<Id>; readonly sums: MovingSums } | null = null;
 
   /** Measures what is dirty, piece by piece, until it is done or a newer task has come. */
   private async work(
@@ -87,18 +96,8 @@ class Measuring {
   /** Whether a state is the one that stands measured, all of it. */
   isOf(project: Project): boolean {
     const { of, left } = this.measurement;
-    return (
-      of !== null &&
-      left === 0 &&
-      of.sampleRate === project.sampleRate &&
-      of.layoutId === project.layoutId &&
-      of.monoLaw === project.monoLaw &&
-      soundDifferences(of, project).length === 0
-    );
+    return of !== null && left === 0 && areAlike(of, project) && soundDifferences(of, project).length === 0;
   }
-
-  /** The sums taken for what stands measured: of the heard clips that move by one gain. */
-  taken: { readonly ids: ReadonlySet<Id>; readonly sums: MovingSums } | null = null;
 
   /** @returns `null` when a newer task has come */
   async update(
@@ -120,9 +119,6 @@ class Measuring {
     return task === this.newest ? measurement.history! : null;
   }
 }
-
-const sameIds = (a: ReadonlySet<Id>, b: ReadonlySet<Id>): boolean =>
-  a.size === b.size && [...a].every((id) => b.has(id));
 
 const present = new Measuring();
 /** Another state of the programme, to be compared with. */

@@ -1,6 +1,7 @@
 import { totalDbOf } from '@/core/programme/clipGain';
 import { programmeFrames, type Id, type Project } from '@/core/programme/model';
 import { heardClips, type Heard } from '@/core/signal/audible';
+import { areAlike } from '@/core/signal/differences';
 import { clipGain, trackGain } from '@/core/signal/gains';
 import { CLIP_PATH, PROGRAMME_PATH, TRACK_PATH } from '@/core/signal/path';
 import { differenceAlong } from '@/core/signal/station';
@@ -37,10 +38,7 @@ const sameButGain = (a: Heard, b: Heard): boolean =>
  */
 export function gainMoved(before: Project, after: Project): GainMoved | null {
   if (
-    before.id !== after.id ||
-    before.sampleRate !== after.sampleRate ||
-    before.layoutId !== after.layoutId ||
-    before.monoLaw !== after.monoLaw ||
+    !areAlike(before, after) ||
     programmeFrames(before) !== programmeFrames(after) ||
     differenceAlong(PROGRAMME_PATH, before, after) !== null
   )

@@ -17,6 +17,10 @@ export type Moving =
       readonly states: readonly (readonly Clip[])[];
     };
 
+/** Whether the same clips are meant. */
+export const sameIds = (a: ReadonlySet<Id>, b: ReadonlySet<Id>): boolean =>
+  a === b || (a.size === b.size && [...a].every((id) => b.has(id)));
+
 /** Which clips move. */
 export const movingIds = (moving: Moving): ReadonlySet<Id> =>
   moving.kind === 'gain' ? moving.ids : new Set(moving.states[0]!.map(({ id }) => id));

@@ -7,7 +7,7 @@ import {
   type WeightedHistory,
 } from '@/core/loudness/subBlocks';
 import { programmeFrames, type Project } from '@/core/programme/model';
-import { soundDifferences } from '@/core/signal/differences';
+import { areAlike, soundDifferences } from '@/core/signal/differences';
 import type { OpenSource } from '@/core/signal/source';
 import type { Span } from '@/core/signal/station';
 import { adoptGain } from './adoptGain';
@@ -53,14 +53,7 @@ export class ProgrammeMeasurement {
     const old = this.project;
     const history = this.kept;
     this.newest = [];
-    if (
-      !old ||
-      !history ||
-      old.id !== project.id ||
-      old.sampleRate !== project.sampleRate ||
-      old.layoutId !== project.layoutId ||
-      old.monoLaw !== project.monoLaw
-    ) {
+    if (!old || !history || !areAlike(old, project)) {
       this.kept = emptyWeighted(programmeLayout(project.layoutId), project.sampleRate, frames);
       this.dirtyRanges = addRange([], { from: 0, to: subBlockCount(frames, project.sampleRate) });
       for (const hand of this.inHand) hand.stale = true;

@@ -6,12 +6,17 @@ import type { Clip, Id, Project } from './model';
 export const ownDb = ({ gain, trimDb }: Pick<Clip, 'gain' | 'trimDb'>, groupsDb: number): number =>
   gain.db + (trimDb + groupsDb);
 
-/** What sounds besides a clip's own gain, for all clips of a project: trim, groups and track, dB. */
-export function baseDbOf(project: Project): (clip: Clip) => number {
+/** What the track and the groups of a clip give it, for all clips of a project, dB. */
+export function besidesDbOf(project: Project): (clip: Clip) => number {
   const tracks = new Map<Id, number>(project.tracks.map(({ id, gainDb }) => [id, gainDb]));
   const groups = groupDbOf(project);
-  return ({ trimDb, trackId, groupId }) =>
-    trimDb + (tracks.get(trackId) ?? 0) + (groupId === null ? 0 : groups(groupId));
+  return ({ trackId, groupId }) => (tracks.get(trackId) ?? 0) + (groupId === null ? 0 : groups(groupId));
+}
+
+/** What sounds besides a clip's own gain, for all clips of a project: trim, groups and track, dB. */
+export function baseDbOf(project: Project): (clip: Clip) => number {
+  const besides = besidesDbOf(project);
+  return (clip) => clip.trimDb + besides(clip);
 }
 
 /** The gain with which a clip sounds, for all clips of a project: own gain, trim, groups and track, dB. */

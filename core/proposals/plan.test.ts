@@ -5,7 +5,7 @@ import { figuresOf } from '@/core/loudness/figures';
 import { LoudnessMeter } from '@/core/loudness/meter';
 import { weightedEnergy, type SubBlockHistory } from '@/core/loudness/subBlocks';
 import { gatingBlocks } from '@/core/loudness/windows';
-import { baseDbOf } from '@/core/programme/clipGain';
+import { baseDbOf, besidesDbOf } from '@/core/programme/clipGain';
 import { trimClips } from '@/core/programme/edits/cutting';
 import { changeGain } from '@/core/programme/edits/gain';
 import { moveEverything } from '@/core/programme/edits/levels';
@@ -21,7 +21,7 @@ import { readPlan, writePlan } from './planFile';
 import { ledgerRow } from './ledger';
 import { levelProposal } from './levelProposal';
 import { measuredClip, PLAIN_REQUEST, type MeasuredClip } from './proposal';
-import { besidesDbOf, keepingEar } from './setByEar';
+import { keepingEar } from './setByEar';
 import { readAt } from '@/core/measuring/clipReading';
 
 async function measured(project: Project): Promise<MeasuredClip[]> {

@@ -1,3 +1,4 @@
+import { besidesDbOf } from '@/core/programme/clipGain';
 import { groupDbOf } from '@/core/programme/groups';
 import type { Clip, Group, Id, Project, Track } from '@/core/programme/model';
 import { signed } from '@/core/text/figures';
@@ -21,13 +22,6 @@ const trackEar = ({ gainDb, shiftDb }: Track): number => {
 };
 
 const setByHand = ({ gain }: Clip | Group): boolean => gain.reason.kind === 'byHand';
-
-/** What the track and the groups of a clip give it, for all clips of a project, dB. */
-export function besidesDbOf(project: Project): (clip: Clip) => number {
-  const tracks = new Map<Id, number>(project.tracks.map(({ id, gainDb }) => [id, gainDb]));
-  const groups = groupDbOf(project);
-  return ({ trackId, groupId }) => (tracks.get(trackId) ?? 0) + (groupId === null ? 0 : groups(groupId));
-}
 
 /** Everything set by hand or by ear that levelling these clips would meet: tracks, groups, then the clips themselves. */
 export function setByEar(project: Project, clips: readonly Clip[]): SetByEar[] {

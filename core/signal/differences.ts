@@ -36,6 +36,10 @@ function changed(a: Heard, b: Heard): readonly (Span | null)[] {
   return [behind(a.track, placed), behind(b.track, placed), byTrack];
 }
 
+/** Whether two states are of one project, at one rate, in one layout: only then can they be held against each other clip by clip. */
+export const areAlike = (a: Project, b: Project): boolean =>
+  a.id === b.id && a.sampleRate === b.sampleRate && a.layoutId === b.layoutId && a.monoLaw === b.monoLaw;
+
 /** Over which frames two states of a project sound different: clip by clip, in no order, perhaps overlapping. */
 export function soundDifferences(a: Project, b: Project): Span[] {
   const [before, now] = [heardClips(a), heardClips(b)];

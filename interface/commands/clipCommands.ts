@@ -74,11 +74,11 @@ const alike = (
   what: string,
   common: (project: Project) => (clip: Clip) => unknown,
 ): Command => ({
-  id: `choose-${id}`,
+  id: `select-${id}`,
   group: 'Select',
   name: `Select all of the same ${what}`,
   keys: [key],
-  needs: 'chosen',
+  needs: 'selected',
   run: (place) => chooseAlike(place, common(place.session.project)),
 });
 
@@ -87,15 +87,15 @@ const roleOf = ({ tracks }: Project) => {
   return ({ trackId }: Clip): unknown => roles.get(trackId);
 };
 
-const onChosen = (
+const onSelected = (
   id: string,
   name: string,
   keys: readonly string[],
   run: (place: CommandPlace) => void,
-): Command => ({ id, group: 'Clips', name, keys, needs: 'chosen', run });
+): Command => ({ id, group: 'Clips', name, keys, needs: 'selected', run });
 
 const chooseStep = (way: 'before' | 'after', add: boolean): Command => ({
-  id: `choose-${way}${add ? '-add' : ''}`,
+  id: `select-${way}${add ? '-add' : ''}`,
   group: 'Select',
   name: `${add ? 'Select the clip' : 'Go to the clip'} ${way}${add ? ' as well' : ''}`,
   keys: [`${add ? 'Shift+' : ''}Arrow${way === 'before' ? 'Left' : 'Right'}`],
@@ -106,26 +106,26 @@ const chooseStep = (way: 'before' | 'after', add: boolean): Command => ({
 
 /** What is done to clips, and which of them are chosen. */
 export const clipCommands: readonly Command[] = [
-  onChosen('split', 'Split at the playhead', ['/'], ({ session, ids }) => cutActions.split(session, ids)),
+  onSelected('split', 'Split at the playhead', ['/'], ({ session, ids }) => cutActions.split(session, ids)),
   {
-    ...onChosen('split-range', 'Split at the ends of the range', ['\\'], ({ session, ids }) =>
+    ...onSelected('split-range', 'Split at the ends of the range', ['\\'], ({ session, ids }) =>
       cutActions.splitAtRange(session, ids),
     ),
     needs: 'part',
   },
-  onChosen('trim-start', 'Trim the start to the playhead', ['('], ({ session, ids }) =>
+  onSelected('trim-start', 'Trim the start to the playhead', ['('], ({ session, ids }) =>
     cutActions.trim(session, ids, 'start'),
   ),
-  onChosen('trim-end', 'Trim the end to the playhead', [')'], ({ session, ids }) =>
+  onSelected('trim-end', 'Trim the end to the playhead', [')'], ({ session, ids }) =>
     cutActions.trim(session, ids, 'end'),
   ),
   {
-    ...onChosen('earlier', 'Move 0.1 s earlier', ['Alt+ArrowLeft'], (place) => move(place, -1)),
+    ...onSelected('earlier', 'Move 0.1 s earlier', ['Alt+ArrowLeft'], (place) => move(place, -1)),
     onClip: true,
   },
-  { ...onChosen('later', 'Move 0.1 s later', ['Alt+ArrowRight'], (place) => move(place, 1)), onClip: true },
-  onChosen('copy', 'Copy', ['Ctrl+c'], ({ session, ids }) => cutActions.copy(session, ids)),
-  onChosen('cut', 'Cut', ['Ctrl+x'], ({ session, ids }) => cutActions.cut(session, ids)),
+  { ...onSelected('later', 'Move 0.1 s later', ['Alt+ArrowRight'], (place) => move(place, 1)), onClip: true },
+  onSelected('copy', 'Copy', ['Ctrl+c'], ({ session, ids }) => cutActions.copy(session, ids)),
+  onSelected('cut', 'Cut', ['Ctrl+x'], ({ session, ids }) => cutActions.cut(session, ids)),
   {
     id: 'paste',
     group: 'Clips',
@@ -134,20 +134,20 @@ export const clipCommands: readonly Command[] = [
     needs: 'stage',
     run: ({ session }) => cutActions.paste(session),
   },
-  onChosen('duplicate', 'Duplicate', ['Ctrl+d'], ({ session, ids }) => cutActions.duplicate(session, ids)),
-  onChosen('remove', 'Remove, the gap stays', ['Delete', 'Backspace'], ({ session, ids }) =>
+  onSelected('duplicate', 'Duplicate', ['Ctrl+d'], ({ session, ids }) => cutActions.duplicate(session, ids)),
+  onSelected('remove', 'Remove, the gap stays', ['Delete', 'Backspace'], ({ session, ids }) =>
     session.do(`Remove ${count(ids.size, 'clip')}`, (project) => removeClips(project, ids)),
   ),
-  onChosen(
+  onSelected(
     'remove-close',
     'Remove and close the gap',
     ['Shift+Delete', 'Shift+Backspace'],
     ({ session, ids }) => cutActions.removeAndClose(session, ids),
   ),
-  onChosen('group', 'Group the selected clips', ['g'], group),
-  onChosen('ungroup', 'Ungroup', ['Shift+G'], takeApart),
+  onSelected('group', 'Group the selected clips', ['g'], group),
+  onSelected('ungroup', 'Ungroup', ['Shift+G'], takeApart),
   {
-    id: 'choose-all',
+    id: 'select-all',
     group: 'Select',
     name: 'Select all clips',
     keys: ['Ctrl+a'],
@@ -155,7 +155,7 @@ export const clipCommands: readonly Command[] = [
     run: ({ session }) => session.select(session.project.clips.map((clip) => clip.id)),
   },
   {
-    id: 'choose-range',
+    id: 'select-range',
     group: 'Select',
     name: 'Select all in the range',
     keys: ['Ctrl+Shift+a'],
@@ -169,11 +169,11 @@ export const clipCommands: readonly Command[] = [
     },
   },
   {
-    id: 'choose-none',
+    id: 'select-none',
     group: 'Select',
     name: 'Select nothing',
     keys: ['Escape'],
-    needs: 'chosen',
+    needs: 'selected',
     run: ({ session }) => session.select([]),
   },
   alike(

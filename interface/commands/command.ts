@@ -39,7 +39,7 @@ export interface Command {
   /** Its keys are for a clip: heard while one has the focus, or some are selected. */
   readonly onClip?: true;
   /** What there must be for it. */
-  readonly needs: 'nothing' | 'sheet' | 'stage' | 'clips' | 'chosen' | 'range' | 'part';
+  readonly needs: 'nothing' | 'sheet' | 'stage' | 'clips' | 'selected' | 'range' | 'part';
   /** What else has to hold for it. */
   readonly can?: (place: CommandPlace) => boolean;
   readonly run: (place: CommandPlace) => void;
@@ -71,7 +71,7 @@ export function canRun({ needs, onClip, can }: Command, place: CommandPlace): bo
   if (!stage) return false;
   if (needs === 'sheet') return stage.closeSheet !== null;
   if (needs === 'clips') return session.project.clips.length > 0;
-  if (needs === 'chosen') return ids.size > 0;
+  if (needs === 'selected') return ids.size > 0;
   if (needs === 'part') return ids.size > 0 && session.state.range !== null;
   return needs === 'stage' || session.state.range !== null;
 }

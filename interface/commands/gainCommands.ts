@@ -34,7 +34,7 @@ const steps = (
     name: `${way === 'up' ? 'Raise' : 'Lower'} by ${db} dB`,
     keys: [`${modifier}Arrow${way === 'up' ? 'Up' : 'Down'}`],
     onClip: true,
-    needs: 'chosen',
+    needs: 'selected',
     run: (place) => change(place, way === 'up' ? db : -db),
   })),
 );
@@ -106,7 +106,7 @@ export const gainCommands: readonly Command[] = [
     name: 'Type a gain',
     keys: ['Enter'],
     onClip: true,
-    needs: 'chosen',
+    needs: 'selected',
     run: ({ session, stage, ids }) => {
       session.select(ids);
       stage?.editGain();
@@ -117,7 +117,7 @@ export const gainCommands: readonly Command[] = [
     group: 'Gain',
     name: 'Reset gain',
     keys: ['0'],
-    needs: 'chosen',
+    needs: 'selected',
     run: ({ session, ids }) => resetGains(session, ids),
   },
   {

@@ -69,7 +69,7 @@ export const listenCommands: readonly Command[] = [
     group: 'Listen',
     name: 'Hear the selected clip alone, or its part in the range',
     keys: ['a'],
-    needs: 'chosen',
+    needs: 'selected',
     run: ({ session, ids, focused }) =>
       session.listening.hearAlone(focused !== null && ids.has(focused) ? focused : [...ids][0]!),
   },
@@ -102,7 +102,7 @@ export const listenCommands: readonly Command[] = [
     group: 'Listen',
     name: 'Set the range to the selected clips',
     keys: ['Shift+R'],
-    needs: 'chosen',
+    needs: 'selected',
     run: rangeOfClips,
   },
   {

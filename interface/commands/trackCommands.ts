@@ -42,17 +42,19 @@ function mute(place: CommandPlace): void {
   );
 }
 
+/** Moves a track by one place among the others. */
+export function moveTrackBy(session: Session, { id, name }: Track, by: 1 | -1): void {
+  const index = session.project.tracks.findIndex((track) => track.id === id);
+  session.do(`Move track ${name} ${by < 0 ? 'up' : 'down'}`, (project) => moveTrack(project, id, index + by));
+}
+
 function move(place: CommandPlace, by: 1 | -1): void {
   const [track] = tracksOf(place);
-  if (!track) return;
-  const index = place.session.project.tracks.findIndex(({ id }) => id === track.id);
-  place.session.do(`Move track ${track.name} ${by < 0 ? 'up' : 'down'}`, (project) =>
-    moveTrack(project, track.id, index + by),
-  );
+  if (track) moveTrackBy(place.session, track, by);
 }
 
 const command = (id: string, name: string, run: Command['run']): Command => ({
-  ...{ id, group: 'Tracks', name, keys: [], needs: 'chosen', run },
+  ...{ id, group: 'Tracks', name, keys: [], needs: 'selected', run },
 });
 
 /** What is done to tracks: those of the selected clips. */

@@ -3,7 +3,7 @@ import { changeView } from '../programme/viewSettings';
 import type { Command, CommandPlace } from './command';
 
 /** The chosen clips, else the range, as large as they fit. */
-function showChosen({ session, stage, ids }: CommandPlace): void {
+function showSelected({ session, stage, ids }: CommandPlace): void {
   const { clips, sampleRate } = session.project;
   const chosen = clips.filter((clip) => ids.has(clip.id));
   const { range } = session.state;
@@ -40,7 +40,7 @@ export const viewCommands: readonly Command[] = [
   look('zoom-in', 'Zoom in', ['+', '='], ({ stage }) => stage?.zoom(1 / 0.6)),
   look('zoom-out', 'Zoom out', ['-'], ({ stage }) => stage?.zoom(0.6)),
   look('show-all', 'Show the whole programme', ['f'], ({ stage }) => stage?.showAll()),
-  look('show-chosen', 'Show the selected clips, or the range', ['z'], showChosen),
+  look('show-selected', 'Show the selected clips, or the range', ['z'], showSelected),
   look('higher', 'Make lanes higher', ['h'], ({ stage }) => stage?.changeHeight(1.25)),
   look('lower', 'Make lanes lower', ['Shift+H'], ({ stage }) => stage?.changeHeight(0.8)),
   look('sound-big', 'Lanes only, at full height', ['s'], ({ stage }) => stage?.toggleView('big')),

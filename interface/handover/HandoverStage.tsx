@@ -20,7 +20,7 @@ import { FormatChoice } from '../ui/FormatChoice';
 import { ProgressLine } from '../ui/ProgressLine';
 import { count } from '@/core/text/words';
 import { WrongFile } from '../ui/WrongFile';
-import { exportTimeline, renderProgramme, saveRendered } from './handoverActions';
+import { canRender, exportTimeline, renderProgramme, saveRendered } from './handoverActions';
 import type { HandedOver } from '../session/handover';
 import { useLeftOut, useProject, useSession, useSessionState } from '../session/SessionContext';
 import { VerdictView } from '../shell/VerdictView';
@@ -156,11 +156,7 @@ export function HandoverStage() {
       )}
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 2 }}>
         <FormatChoice value={format} onChange={setFormat} disabled={busy} />
-        <Button
-          variant="contained"
-          onClick={() => renderProgramme(session)}
-          disabled={busy || waiting || frames === 0 || lost.clips.length > 0}
-        >
+        <Button variant="contained" onClick={() => renderProgramme(session)} disabled={!canRender(session)}>
           {waiting && frames > 0 ? 'Waiting for the measurement …' : 'Render and measure'}
         </Button>
       </Box>

@@ -1,7 +1,7 @@
 import { useCallback, useMemo } from 'react';
 import type { PlaceTold } from '@/core/proposals/explain';
 import { measuredClip, type MeasuredClip } from '@/core/proposals/proposal';
-import { besidesDbOf } from '@/core/proposals/setByEar';
+import { besidesDbOf } from '@/core/programme/clipGain';
 import type { Clip, Project } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
 import { clipKey } from '@/core/signal/clipKey';

@@ -1,5 +1,5 @@
 import { MovingFigures, type ProgrammeLevels } from '@/core/measuring/movingFigures';
-import { movingIds, type Moving } from '@/core/measuring/moving';
+import { movingIds, sameIds, type Moving } from '@/core/measuring/moving';
 import type { MovingSums } from '@/core/measuring/movingSums';
 import type { Project } from '@/core/programme/model';
 import type { Outcome } from '@/engine/protocol';
@@ -106,5 +106,5 @@ export class MovingLevels {
 /** Gains move alike where the same clips move; states are made once for each hold of a hand. */
 function same(a: Moving, b: Moving): boolean {
   if (a.kind !== 'gain' || b.kind !== 'gain') return a === b;
-  return a.ids === b.ids || (a.ids.size === b.ids.size && [...a.ids].every((id) => b.ids.has(id)));
+  return sameIds(a.ids, b.ids);
 }

@@ -3,8 +3,6 @@
 import HearIcon from '@mui/icons-material/HearingOutlined';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Drawer from '@mui/material/Drawer';
-import IconButton from '@mui/material/IconButton';
 import ToggleButton from '@mui/material/ToggleButton';
 import Tooltip from '@mui/material/Tooltip';
 import Typography from '@mui/material/Typography';
@@ -13,7 +11,7 @@ import { useMemo } from 'react';
 import { useStore } from 'zustand';
 import { HISTORY_LIMIT } from '@/core/programme/history';
 import { useSession, useSessionState } from '../session/SessionContext';
-import { openPanel, useOpenPanel } from './panels';
+import { SidePanel } from './SidePanel';
 
 const TIME = new Intl.DateTimeFormat('en-GB', { dateStyle: 'short', timeStyle: 'medium' });
 
@@ -106,27 +104,17 @@ function Steps() {
 }
 
 /** The way to every step that was done. */
-export function HistoryPanel() {
-  const open = useOpenPanel() === 'history';
-  return (
-    <>
-      <Tooltip title="History: every step">
-        <IconButton size="small" aria-label="History" onClick={() => openPanel('history')}>
-          <HistoryIcon fontSize="small" />
-        </IconButton>
-      </Tooltip>
-      <Drawer
-        anchor="right"
-        open={open}
-        onClose={() => openPanel(null)}
-        slotProps={{ paper: { 'aria-label': 'History', sx: { width: 460, p: 2 } } }}
-      >
-        <Typography variant="h2">History</Typography>
-        <Typography variant="body2" sx={{ color: 'text.secondary', mb: 1 }}>
-          Click a step to go back or forward to it. The ear button compares it with the current state.
-        </Typography>
-        {open && <Steps />}
-      </Drawer>
-    </>
-  );
-}
+export const HistoryPanel = () => (
+  <SidePanel
+    panel="history"
+    name="History"
+    hint="History: every step"
+    icon={<HistoryIcon fontSize="small" />}
+    width={460}
+  >
+    <Typography variant="body2" sx={{ color: 'text.secondary' }}>
+      Click a step to go back or forward to it. The ear button compares it with the current state.
+    </Typography>
+    <Steps />
+  </SidePanel>
+);

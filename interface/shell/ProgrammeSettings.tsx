@@ -1,13 +1,8 @@
 'use client';
 
 import SettingsIcon from '@mui/icons-material/SettingsOutlined';
-import Box from '@mui/material/Box';
-import Drawer from '@mui/material/Drawer';
-import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import Tooltip from '@mui/material/Tooltip';
-import Typography from '@mui/material/Typography';
 import { PROGRAMME_LAYOUTS } from '@/core/audio/layout';
 import {
   PROGRAMME_RATES,
@@ -20,7 +15,7 @@ import type { MonoLaw } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
 import { FRAME_RATES } from '@/core/text/timecode';
 import { PlaceField } from '../editing/PlaceField';
-import { openPanel, useOpenPanel } from './panels';
+import { SidePanel } from './SidePanel';
 import { useProject, useSession } from '../session/SessionContext';
 
 const LAWS: Readonly<Record<MonoLaw, string>> = {
@@ -142,28 +137,8 @@ function Fields() {
 }
 
 /** What the programme is made in: channels, rate, how mono is laid, how time is counted. */
-export function ProgrammeSettings() {
-  const open = useOpenPanel() === 'settings';
-  return (
-    <>
-      <Tooltip title="Programme settings">
-        <IconButton size="small" aria-label="Programme settings" onClick={() => openPanel('settings')}>
-          <SettingsIcon fontSize="small" />
-        </IconButton>
-      </Tooltip>
-      <Drawer
-        anchor="right"
-        open={open}
-        onClose={() => openPanel(null)}
-        slotProps={{ paper: { 'aria-label': 'Programme settings', sx: { width: 340, p: 2 } } }}
-      >
-        <Box sx={{ display: 'flex', flexDirection: 'column', gap: 2 }}>
-          <Typography variant="h2" component="h2">
-            Programme settings
-          </Typography>
-          <Fields />
-        </Box>
-      </Drawer>
-    </>
-  );
-}
+export const ProgrammeSettings = () => (
+  <SidePanel panel="settings" name="Programme settings" icon={<SettingsIcon fontSize="small" />} width={340}>
+    <Fields />
+  </SidePanel>
+);

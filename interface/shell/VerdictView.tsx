@@ -36,6 +36,8 @@ function Outcome({ verdict, of }: { verdict: Verdict; of: string }) {
   );
 }
 
+const ROW = { display: 'flex', alignItems: 'center', flexWrap: 'wrap', columnGap: 3, rowGap: 0.5 } as const;
+
 /** A verdict in one row: what is judged, the outcome, a dial for each figure the target limits. */
 export function VerdictView({
   verdict,
@@ -55,26 +57,12 @@ export function VerdictView({
   after?: ReactNode;
 }) {
   return (
-    <Box
-      sx={{
-        display: 'flex',
-        alignItems: 'center',
-        flexWrap: 'wrap',
-        columnGap: 3,
-        rowGap: 0.5,
-        px: 2,
-        py: 0.75,
-      }}
-    >
+    <Box sx={{ ...ROW, px: 2, py: 0.75 }}>
       {before}
       <Box
         data-old={isOld}
         sx={{
-          display: 'flex',
-          alignItems: 'center',
-          flexWrap: 'wrap',
-          columnGap: 3,
-          rowGap: 0.5,
+          ...ROW,
           // Only where it lasts: most changes are measured before the eye has moved.
           outline: '1px dashed transparent',
           outlineOffset: 4,

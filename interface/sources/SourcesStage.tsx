@@ -24,7 +24,7 @@ import { sourceColumns, type SourceRow } from './columns';
 import { SourceDetails } from './details/SourceDetails';
 import { ImportList } from './ImportList';
 import { AbsentTools } from './AbsentTools';
-import { useChosenSources } from './useChosenSources';
+import { useSelectedSources } from './useSelectedSources';
 import { CutList } from './CutList';
 import { LevelSources } from './LevelSources';
 import { CombineMenu, PlaceMenu } from './sourceMenus';
@@ -56,7 +56,11 @@ export function SourcesStage() {
   const absent = useSessionState((state) => state.absent);
   const importing = useSessionState((state) => state.imports.length > 0 || state.cuts.length > 0);
   const listed = useRef<readonly Id[]>([]);
-  const { ids: chosenIds, choose, set: setChosen } = useChosenSources(useCallback(() => listed.current, []));
+  const {
+    ids: chosenIds,
+    choose,
+    set: setChosen,
+  } = useSelectedSources(useCallback(() => listed.current, []));
   const [openIds, setOpenIds] = useState<ReadonlySet<Id>>(new Set());
   const { sheetHeights } = useViewSettings();
   useEffect(() => void loadView(), []);

@@ -65,6 +65,12 @@ function figureColumn(
   };
 }
 
+/** “L −3.1, R −2.8”. */
+const channelPeaks = ({ sound }: SourceRow): string =>
+  (sound?.figures.channelPeaks ?? [])
+    .map(({ label, truePeakDbtp }) => `${label} ${figure(truePeakDbtp)}`)
+    .join(', ');
+
 interface Drawing {
   /** Over which waveforms are marked, dBTP. */
   readonly limitDbtp: number;
@@ -152,16 +158,8 @@ export function sourceColumns(drawing: Drawing): DataColumn<SourceRow>[] {
     },
     {
       ...{ id: 'channels', heading: 'Channel peaks dBTP', size: 96, hidden: true },
-      cell: ({ sound }) =>
-        sound?.figures.channelPeaks
-          .map(({ label, truePeakDbtp }) => `${label} ${figure(truePeakDbtp)}`)
-          .join(', '),
-      cellProps: ({ sound }) => ({
-        title:
-          sound?.figures.channelPeaks
-            .map(({ label, truePeakDbtp }) => `${label} ${figure(truePeakDbtp)}`)
-            .join(', ') ?? '',
-      }),
+      cell: channelPeaks,
+      cellProps: (row) => ({ title: channelPeaks(row) }),
     },
     {
       ...{ id: 'says', heading: 'Metadata', hint: 'What the file says of itself', size: 120, hidden: true },

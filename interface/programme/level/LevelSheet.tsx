@@ -51,7 +51,7 @@ function useScopes(project: Project): readonly ScopeOffered[] {
       const named = (name: string) => (clips: number) => `${name}: ${count(clips, 'clip')}`;
       return [
         ...offer(
-          'chosen',
+          'selected',
           (n) => count(n, 'selected clip'),
           ({ clip }) => selection.has(clip.id),
         ),

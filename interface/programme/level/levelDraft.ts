@@ -22,7 +22,7 @@ export const HOW_NAMES: Readonly<Record<How, string>> = {
 };
 
 /** Which clips are levelled: those of a role or a track by its name or id. */
-export type Scope = 'chosen' | 'all' | 'range' | 'stale' | `role ${Role}` | `track ${Id}`;
+export type Scope = 'selected' | 'all' | 'range' | 'stale' | `role ${Role}` | `track ${Id}`;
 
 /** What is asked for, as it was typed; `null` where what is usual stands. */
 export interface LevelDraft {

@@ -41,7 +41,8 @@ export function useHeard(): Heard {
       const clips = project.clips.filter(({ trackId }) => heard.has(trackId));
       const levels = new TrackLevels(clips, session.clipMeasurements(project), sampleRate);
       return {
-        told: 'solo',
+        // Powers and peaks of clips that lie over each other are added up.
+        told: 'solo ≈',
         at: (frame) => ({ ...UNKNOWN, ...levels.at(frame) }),
       };
     }

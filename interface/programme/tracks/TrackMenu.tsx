@@ -8,12 +8,13 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
 import { linkTracks, unlinkTrack } from '@/core/programme/edits/levels';
-import { moveTrack, removeTrack } from '@/core/programme/edits/project';
+import { removeTrack } from '@/core/programme/edits/project';
 import type { Track } from '@/core/programme/model';
 import { count } from '@/core/text/words';
 import { newId } from '../../session/newId';
 import { useViewSettings } from '../viewSettings';
 import { setLaneHeight } from './HeadEdges';
+import { moveTrackBy } from '../../commands/trackCommands';
 import { useSession } from '../../session/SessionContext';
 
 /** By so much a lane grows with one step. */
@@ -34,10 +35,7 @@ export function TrackMenu({ track, clips }: { track: Track; clips: number }) {
   // Only while it is open: a list of all tracks on every track would be a long one.
   const tracks = anchor ? session.project.tracks : [];
   const index = tracks.findIndex(({ id }) => id === track.id);
-  const move = (by: 1 | -1): void =>
-    session.do(`Move track ${track.name} ${by < 0 ? 'up' : 'down'}`, (project) =>
-      moveTrack(project, track.id, index + by),
-    );
+  const move = (by: 1 | -1): void => moveTrackBy(session, track, by);
   const others = tracks.filter(
     (other) => other.id !== track.id && (track.linkId === null || other.linkId !== track.linkId),
   );

@@ -3,7 +3,7 @@ import { tinykeys } from 'tinykeys';
 import type { Id } from '@/core/programme/model';
 
 /** Which sources are selected: one by one, a range with Shift, all with Ctrl A, none with Escape. */
-export interface ChosenSources {
+export interface SelectedSources {
   readonly ids: ReadonlySet<Id>;
   /** @param toHere all from the last one to this one, as they are listed */
   readonly choose: (id: Id, on: boolean, toHere: boolean) => void;
@@ -11,7 +11,7 @@ export interface ChosenSources {
 }
 
 /** @param listed ids of those in the list, in its order */
-export function useChosenSources(listed: () => readonly Id[]): ChosenSources {
+export function useSelectedSources(listed: () => readonly Id[]): SelectedSources {
   const [ids, setIds] = useState<ReadonlySet<Id>>(new Set());
   const last = useRef<Id | null>(null);
   const order = useRef(listed);

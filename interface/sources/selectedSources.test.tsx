@@ -1,13 +1,13 @@
 // @vitest-environment happy-dom
 import { act, cleanup, fireEvent, renderHook } from '@testing-library/react';
 import { afterEach, expect, it } from 'vitest';
-import { useChosenSources } from './useChosenSources';
+import { useSelectedSources } from './useSelectedSources';
 
 afterEach(cleanup);
 
 it('sources are selected one by one, a range with Shift, all with Ctrl A, none with Escape', () => {
   const listed = (): string[] => ['a', 'b', 'c', 'd'];
-  const { result } = renderHook(() => useChosenSources(listed));
+  const { result } = renderHook(() => useSelectedSources(listed));
   const chosen = (): string => [...result.current.ids].join('');
   act(() => result.current.choose('d', true, false));
   act(() => result.current.choose('b', true, true));
