@@ -133,7 +133,7 @@ describe('a part of a clip', () => {
       'a decibel more',
       async () => (await (await page.field('Gain of the part (dB)')).getAttribute('value')) === '−5.00',
     );
-    await page.button('Undo: Raise a part of argument by 0.5 dB');
+    await page.button('Undo: Raise a part of argument by 1.0 dB');
     await press('q');
     await page.until('silence', async () => /nothing in it is over −70 LUFS/.test(await partLevel()));
     await page.driver.actions().keyDown(Key.SHIFT).sendKeys('Q').keyUp(Key.SHIFT).perform();

@@ -15,6 +15,9 @@ vi.mock('@/storage/preferences', () => ({
 function sessionOf(project: Project) {
   let history = startHistory(project);
   const session = {
+    get state() {
+      return { history };
+    },
     get project() {
       return history.project;
     },
@@ -52,7 +55,7 @@ describe('the part of a clip in a range', () => {
     const range = { from: 20_000, to: 60_000 };
     for (let i = 0; i < 5; i++)
       changePart(session, project.clips, range, { kind: 'change', db: 0.5 }, 'burst');
-    expect(history().past).toHaveLength(1);
+    expect(history().past.map(({ name }) => name)).toEqual(['Raise a part of a by 2.5 dB']);
     expect(curveDbAt(history().project.clips[0]!.curve, 40_000)).toBe(2.5);
   });
 });

@@ -76,7 +76,7 @@ export function TrackGain({ track }: { track: Track }) {
     doHeld(
       session,
       heldTrack(session.project, track.id, db - track.gainDb),
-      (by) => `Gain of track ${track.name} to ${gainText(track.gainDb + by)}`,
+      (_, by) => `Gain of track ${track.name} to ${gainText(track.gainDb + by)}`,
       (project, by) => moveTrackGain(project, track.id, by),
       merge,
     );
