@@ -1,7 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { curveArbitrary, testClip } from '@/core/testing/projects';
-import { curveDbAt, curveDifference, curveSections, simplified } from './curve';
+import { curveDbAt, curveDifference, curveSections, simplified, straightAcross } from './curve';
+import type { SegmentShape } from './model';
+import { STEP_FRAMES } from './segments';
 
 const place = fc.integer({ min: -20_000, max: 5 * 48_000 });
 
@@ -21,13 +23,49 @@ describe('a gain curve', () => {
 
   it('is the same without the points that change nothing', () => {
     fc.assert(
-      fc.property(curveArbitrary, fc.array(place, { maxLength: 6 }), (curve, more) => {
+      fc.property(curveArbitrary, fc.array(place, { maxLength: 6 }), (any, more) => {
+        const curve = any.map(({ at, db }) => ({ at, db }));
         const at = new Set([...curve.map((point) => point.at), ...more]);
         const dense = [...at].sort((a, b) => a - b).map((x) => ({ at: x, db: curveDbAt(curve, x) }));
         const few = simplified(dense);
         expect(few.length).toBeLessThanOrEqual(Math.max(curve.length, 1));
         for (let x = -25_000; x < 250_000; x += 997)
           expect(Math.abs(curveDbAt(few, x) - curveDbAt(dense, x))).toBeLessThan(1e-6);
+      }),
+    );
+  });
+
+  it('goes along a segment by its shape', () => {
+    const segment = (shape: SegmentShape | undefined) => [
+      { at: 0, db: 0, ...(shape && { shape }) },
+      { at: 1_000, db: -10 },
+    ];
+    const at = (shape: SegmentShape | undefined, place: number): number => curveDbAt(segment(shape), place);
+    expect(at('easeStart', 500)).toBeCloseTo(-2.5, 12);
+    expect(at('easeEnd', 500)).toBeCloseTo(-7.5, 12);
+    expect(at('ease', 500)).toBeCloseTo(-5, 12);
+    expect(at('ease', 250)).toBeCloseTo(-10 * (3 / 16 - 2 / 64), 12);
+    expect(at('step', 1_000 - STEP_FRAMES)).toBeCloseTo(0, 12);
+    expect(at('step', 1_000 - STEP_FRAMES / 2)).toBeCloseTo(-5, 12);
+    for (const shape of ['easeStart', 'easeEnd', 'ease', 'step', undefined] as const)
+      expect([at(shape, 0), at(shape, 1_000)]).toEqual([0, -10]);
+  });
+
+  it('with eased segments laid straight at an edge is nearly the same', () => {
+    fc.assert(
+      fc.property(curveArbitrary, place, (curve, edge) => {
+        const few = straightAcross(curve, [edge]);
+        for (const [i, point] of curve.entries()) {
+          const next = curve[i + 1];
+          const cut = next && point.shape && edge > point.at && edge < next.at;
+          for (let k = 0; next && k <= 20; k++) {
+            const x = Math.round(point.at + ((next.at - point.at) * k) / 20);
+            const off = Math.abs(curveDbAt(few, x) - curveDbAt(curve, x));
+            // Places are whole frames: a step a few frames long has steep lines.
+            const steep = Math.abs(next.db - point.db) / Math.min(next.at - point.at, STEP_FRAMES);
+            expect(off).toBeLessThanOrEqual(cut ? 0.0025 * Math.abs(next.db - point.db) + 2 * steep : 0);
+          }
+        }
       }),
     );
   });

@@ -1,6 +1,7 @@
 import { bisector } from 'd3-array';
 import { PART_GAIN } from './gainField';
 import type { Clip, CurvePoint } from './model';
+import { linesOf, shapedPart } from './segments';
 
 /** How far a curve goes up and down, dB; further down there is only silence. */
 const { min: MIN_CURVE_DB } = PART_GAIN;
@@ -19,12 +20,13 @@ export interface CurveSpan {
 }
 
 /** The first point after a place: its index, the number of points when none is. */
-export const pointAfter: (curve: readonly CurvePoint[], at: number) => number = bisector(
-  ({ at }: CurvePoint) => at,
+export const pointAfter: (curve: readonly { readonly at: number }[], at: number) => number = bisector(
+  ({ at }: { readonly at: number }) => at,
 ).right;
 
 /**
- * What a curve gives at a place, dB: straight in dB from point to point, the same before its first and after its last.
+ * What a curve gives at a place, dB: in dB from point to point by the shape of each segment, the same before its first and
+ * after its last.
  * @param at frame of the source
  */
 export function curveDbAt(curve: readonly CurvePoint[], at: number): number {
@@ -33,35 +35,68 @@ export function curveDbAt(curve: readonly CurvePoint[], at: number): number {
   const after = curve[index];
   if (!before) return after?.db ?? 0;
   if (!after || before.at === at) return before.db;
-  return before.db + ((after.db - before.db) * (at - before.at)) / (after.at - before.at);
+  return before.db + (after.db - before.db) * shapedPart(segmentOf(before, after), at);
 }
 
-/** The same without the points that change nothing; none at all where it is flat at 0 dB. */
-export function simplified(points: readonly CurvePoint[]): readonly CurvePoint[] {
-  const kept: CurvePoint[] = [];
-  points.forEach((point, i) => {
-    const [before, after] = [kept.at(-1), points[i + 1]];
-    const ends = !before ? after?.db === point.db : !after && before.db === point.db;
-    // Of a flat start or end one point is enough.
-    if (ends && (before !== undefined || after !== undefined)) return;
-    const straight = before && after ? curveDbAt([before, after], point.at) : NaN;
-    if (Math.abs(straight - point.db) < 1e-9) return;
-    kept.push(point);
+/** The segment between two points. */
+export const segmentOf = (before: CurvePoint, after: CurvePoint) => ({
+  from: before.at,
+  to: after.at,
+  shape: before.shape,
+});
+
+/**
+ * The same with its eased segments as straight lines, where they reach over an edge of a range: what is changed between the
+ * edges leaves the rest as it is, within 0.1 % of the height of each.
+ */
+export function straightAcross(
+  curve: readonly CurvePoint[],
+  edges: readonly number[],
+): readonly CurvePoint[] {
+  return curve.flatMap((point, i): CurvePoint[] => {
+    const next = curve[i + 1];
+    if (!point.shape || !next || !edges.some((at) => at > point.at && at < next.at)) return [point];
+    const lines = linesOf(segmentOf(point, next)).map((at) => ({ at, db: curveDbAt(curve, at) }));
+    return [{ at: point.at, db: point.db }, ...lines];
   });
-  return kept.every(({ db }) => db === 0) ? [] : kept;
+}
+
+/** The same with a shape only where it makes a difference: not on a level segment, nor beyond the last point. */
+const withoutIdleShapes = (points: readonly CurvePoint[]): readonly CurvePoint[] =>
+  points.map((point, i) => {
+    if (!point.shape || (points[i + 1] && points[i + 1]!.db !== point.db)) return point;
+    return { at: point.at, db: point.db };
+  });
+
+/** The same without the points that change nothing; none at all where it is flat at 0 dB. */
+export function simplified(all: readonly CurvePoint[]): readonly CurvePoint[] {
+  const points = withoutIdleShapes(all);
+  const few: CurvePoint[] = [];
+  points.forEach((point, i) => {
+    const [before, after] = [few.at(-1), points[i + 1]];
+    // Of a flat start one point is enough.
+    if (!before && after?.db === point.db) return;
+    const eased = (point.shape ?? before?.shape) !== undefined;
+    const straight = before && after && !eased ? curveDbAt([before, after], point.at) : NaN;
+    if (Math.abs(straight - point.db) < 1e-9) return;
+    few.push(point);
+  });
+  // And of a flat end.
+  while (few.length > 1 && few.at(-1)!.db === few.at(-2)!.db) few.pop();
+  return few.every(({ db }) => db === 0) ? [] : few;
 }
 
 /** A curve of points in any order; of several in one place the last stands. */
 export function curveOf(points: readonly CurvePoint[]): readonly CurvePoint[] {
-  const byPlace = new Map(points.map(({ at, db }) => [at, heldDb(db)]));
-  return simplified([...byPlace].map(([at, db]) => ({ at, db })).sort((a, b) => a.at - b.at));
+  const byPlace = new Map(points.map((point) => [point.at, { ...point, db: heldDb(point.db) }]));
+  return simplified([...byPlace.values()].sort((a, b) => a.at - b.at));
 }
 
 /** Where two curves differ; `null` where they are the same. */
 export function curveDifference(a: readonly CurvePoint[], b: readonly CurvePoint[]): CurveSpan | null {
   if (a === b) return null;
   const same = (x: CurvePoint | undefined, y: CurvePoint | undefined): boolean =>
-    x !== undefined && y !== undefined && x.at === y.at && x.db === y.db;
+    x !== undefined && y !== undefined && x.at === y.at && x.db === y.db && x.shape === y.shape;
   let first = 0;
   while (same(a[first], b[first])) first++;
   if (first === a.length && first === b.length) return null;

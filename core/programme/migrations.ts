@@ -3,7 +3,7 @@ import type { Project } from './model';
 import { linkFault, projectFault, stepsFault } from './projectSchema';
 
 /** The version of the project's shape that this code writes. Raise it with every change of shape. */
-export const SCHEMA_VERSION = 7;
+export const SCHEMA_VERSION = 8;
 
 type Plain = Readonly<Record<string, unknown>>;
 
@@ -53,7 +53,23 @@ const migrations: Readonly<Record<number, (project: Plain) => Plain>> = {
     const together = tracks.every(({ gainDb }) => Math.abs((gainDb as number) - moved) < 0.005);
     return { ...project, tracks: each(tracks, { shiftDb: together ? moved : 0 }) };
   },
+  /** Curves and limiters on tracks and the programme, balance over time, shapes of fades; what passes through is named so. */
+  7: (project) => {
+    const level = { curve: [], limiter: null };
+    const shapes = { fadeInShape: 'equalPower', fadeOutShape: 'equalPower' };
+    return passingThrough({
+      ...project,
+      ...level,
+      tracks: each(project['tracks'], level).map(passingThrough),
+      clips: each(project['clips'], { limiter: null, balanceCurve: [], ...shapes }).map(passingThrough),
+    });
+  },
 };
+
+/** A record's `kept` under its new name; untouched where it has none. */
+function passingThrough({ kept, ...record }: Plain): Plain {
+  return kept === undefined ? record : { ...record, passthrough: kept };
+}
 
 /** A clip or group whose gain's reason names what it was worked out for in one row, in place of by station. */
 function keyByStation(item: Plain): Plain {
@@ -103,6 +119,7 @@ export function migrateSteps<
     const [key, index] = before.path;
     if (key === undefined || !('value' in before) || before.path.length > 2 || index === 'length')
       return before;
+    if (key === 'kept' && from < 8) return { ...before, path: ['passthrough'] };
     // In a project of nothing else, what it puts in is migrated like any other.
     const inList = index !== undefined;
     const alone = { ...EMPTY, schema: from, [key]: inList ? [before.value] : before.value };

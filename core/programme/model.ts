@@ -6,8 +6,8 @@ import type { Target } from '@/core/check/target';
 
 export type Id = string;
 
-/** What an edit system said of something that is of no use here, as its file had it: kept, to be written back. */
-export type Kept = Readonly<Record<string, unknown>>;
+/** What an edit system said of something that is of no use here, as its file had it: to be written back. */
+export type Passthrough = Readonly<Record<string, unknown>>;
 
 /** What a track is for. */
 export type Role = 'dialogue' | 'narration' | 'music' | 'effects' | 'ambience';
@@ -20,7 +20,7 @@ interface Speech {
   readonly ranges: readonly TimeRange[];
 }
 
-/** Sound brought in, kept whole; clips point into it. */
+/** Sound brought in, stored whole; clips point into it. */
 export interface Source {
   readonly id: Id;
   readonly name: string;
@@ -81,12 +81,54 @@ export interface ClipGain {
   readonly reason: GainReason;
 }
 
-/** A point of a gain curve: from one to the next the gain goes straight in dB, before the first and after the last it stays. */
-export interface CurvePoint {
-  /** Frame of the source, at the programme's rate: the curve stays with the sound when the clip's edges move. */
+/**
+ * How a curve goes from one point to the next: eased at its start, at its end or at both, or a step; straight where nothing
+ * is said. The formulae are those of `shapedPart`.
+ */
+export type SegmentShape = 'easeStart' | 'easeEnd' | 'ease' | 'step';
+
+/** A point of a curve; before the first and after the last the curve stays level. */
+interface Point {
+  /**
+   * On a clip, frame of the source at the programme's rate: the curve stays with the sound when the clip's edges move. On a
+   * track or the programme, programme frame.
+   */
   readonly at: number;
+  /** Of the segment that begins here. */
+  readonly shape?: SegmentShape;
+}
+
+/** A point of a gain curve: segments go in dB. */
+export interface CurvePoint extends Point {
   /** dB; at `SILENT_DB` nothing sounds. */
   readonly db: number;
+}
+
+/** A point of a balance over time. */
+export interface BalancePoint extends Point {
+  /** Between −1 (left only) and 1 (right only). */
+  readonly balance: number;
+}
+
+/** How a fade goes; a number is the correlation of the two sounds that cross in it. The formulae are those of `fadeAt`. */
+export type FadeShape = 'equalPower' | 'straight' | 'smooth' | 'exponential' | number;
+
+/** What a true-peak limiter does: see `signal/limiter`. */
+export interface Limiter {
+  /** Of the preset that it was set from, or its own. */
+  readonly name: string;
+  /** dBTP. */
+  readonly ceilingDbtp: number;
+  /** Gain before it, dB. */
+  readonly inputDb: number;
+  /** Over how long it goes down before a peak, ms. */
+  readonly lookAheadMs: number;
+  /** Over how long it comes back up, ms; `null`: longer the longer it has been at work. */
+  readonly releaseMs: number | null;
+  /** The LFE channel is limited on its own. */
+  readonly lfeApart: boolean;
+  /** Left out of the path, to compare. */
+  readonly bypassed: boolean;
 }
 
 export interface Clip {
@@ -109,14 +151,20 @@ export interface Clip {
   readonly channelDb: readonly number[];
   /** Between −1 (left only) and 1 (right only). */
   readonly balance: number;
+  /** Balance over time, in order of time, in place of the one above; empty when it stays. */
+  readonly balanceCurve: readonly BalancePoint[];
   /** Length of the fade from silence at its start and to silence at its end, programme frames. */
   readonly fadeIn: number;
   readonly fadeOut: number;
+  readonly fadeInShape: FadeShape;
+  readonly fadeOutShape: FadeShape;
   /** Gain over time besides all else, in order of time; empty when it is 0 dB throughout. */
   readonly curve: readonly CurvePoint[];
+  /** Behind its gain; `null` when it has none. */
+  readonly limiter: Limiter | null;
   /** The set it was put in by hand, to be levelled together; `null` when in none. */
   readonly setName: string | null;
-  readonly kept: Kept | null;
+  readonly passthrough: Passthrough | null;
 }
 
 export interface Track {
@@ -130,7 +178,10 @@ export interface Track {
   readonly shiftDb: number;
   /** Tracks with the same word here are linked: their gains move together. */
   readonly linkId: Id | null;
-  readonly kept: Kept | null;
+  /** Gain over time besides all else, in order of time; empty when it is 0 dB throughout. */
+  readonly curve: readonly CurvePoint[];
+  readonly limiter: Limiter | null;
+  readonly passthrough: Passthrough | null;
 }
 
 /** Several clips treated as one, with one gain. */
@@ -184,7 +235,11 @@ export interface Project {
   readonly plan: Plan | null;
   /** By how much all tracks were moved together, in all, dB: what a plan wants moves along. */
   readonly planShiftDb: number;
-  readonly kept: Kept | null;
+  /** Gain over time of the whole programme, in order of time; empty when it is 0 dB throughout. */
+  readonly curve: readonly CurvePoint[];
+  /** On the whole programme, last of all; `null` when it has none. */
+  readonly limiter: Limiter | null;
+  readonly passthrough: Passthrough | null;
 }
 
 export const AS_RECORDED: ClipGain = { db: 0, lastChangeDb: 0, reason: { kind: 'asRecorded' } };
@@ -196,11 +251,15 @@ export const PLAIN_CLIP = {
   groupId: null,
   channelDb: [],
   balance: 0,
+  balanceCurve: [],
   fadeIn: 0,
   fadeOut: 0,
+  fadeInShape: 'equalPower',
+  fadeOutShape: 'equalPower',
   curve: [],
+  limiter: null,
   setName: null,
-  kept: null,
+  passthrough: null,
 } as const satisfies Partial<Clip>;
 
 /** A track on which nothing was done yet. */
@@ -209,7 +268,9 @@ export const PLAIN_TRACK = {
   gainDb: 0,
   shiftDb: 0,
   linkId: null,
-  kept: null,
+  curve: [],
+  limiter: null,
+  passthrough: null,
 } as const satisfies Partial<Track>;
 
 /** Where a clip ends, programme frames. */

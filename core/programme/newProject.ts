@@ -20,6 +20,8 @@ export function newProject(id: Id, name: string, trackId: Id): Project {
     markers: [],
     plan: null,
     planShiftDb: 0,
-    kept: null,
+    curve: [],
+    limiter: null,
+    passthrough: null,
   };
 }

@@ -309,14 +309,15 @@ describe('sources', () => {
     ];
     const [step] = migrateSteps(steps, 1);
     const added = {
-      ...{ trimDb: 0, fadeIn: 0, fadeOut: 0, groupId: null, channelDb: [], balance: 0, kept: null },
-      ...{ curve: [], setName: null },
+      ...{ trimDb: 0, fadeIn: 0, fadeOut: 0, groupId: null, channelDb: [], balance: 0, passthrough: null },
+      ...{ curve: [], setName: null, limiter: null, balanceCurve: [] },
+      ...{ fadeInShape: 'equalPower', fadeOutShape: 'equalPower' },
     };
     expect(step!.redo[0]!.value).toEqual({ id: 'c', start: 9, ...added });
     expect(step!.undo.map(({ value }) => value)).toEqual([
       { ...clip, ...added },
       1,
-      [{ id: 't', gainDb: 0, linkId: null, kept: null, shiftDb: 0 }],
+      [{ id: 't', gainDb: 0, linkId: null, shiftDb: 0, curve: [], limiter: null, passthrough: null }],
       'Before',
     ]);
     expect(migrateSteps(steps, SCHEMA_VERSION)).toBe(steps);
@@ -331,7 +332,8 @@ describe('sources', () => {
       clips: [{ id: 'c' }],
     };
     const now = migrateProject(old);
-    expect(now.tracks[0]).toEqual({ id: 't', muted: true, gainDb: 0, shiftDb: 0, linkId: null, kept: null });
+    const track = { gainDb: 0, shiftDb: 0, linkId: null, curve: [], limiter: null, passthrough: null };
+    expect(now.tracks[0]).toEqual({ id: 't', muted: true, ...track });
     expect(now.clips[0]).toEqual({
       id: 'c',
       trimDb: 0,
@@ -340,7 +342,11 @@ describe('sources', () => {
       groupId: null,
       channelDb: [],
       balance: 0,
-      kept: null,
+      balanceCurve: [],
+      fadeInShape: 'equalPower',
+      fadeOutShape: 'equalPower',
+      limiter: null,
+      passthrough: null,
       curve: [],
       setName: null,
     });

@@ -1,7 +1,7 @@
 import { array, boolean, mixed, number, object, string, ValidationError, type Schema } from 'yup';
 import { PROGRAMME_LAYOUTS } from '@/core/audio/layout';
 import { storedTargetSchema } from '@/core/check/schema';
-import { ROLES, type Project } from './model';
+import { ROLES, type FadeShape, type Project, type SegmentShape } from './model';
 import { PLAN_PARTS } from './plan';
 
 const real = () => number().required().test('finite', '${path} is no number', Number.isFinite);
@@ -9,16 +9,53 @@ const frames = (min = 0) => real().min(min).max(Number.MAX_SAFE_INTEGER);
 const id = () => string().required().min(1).max(200);
 const name = () => string().defined().max(2_000);
 const flag = () => boolean().required();
-const kept = () =>
+const passthrough = () =>
   mixed()
     .nullable()
     .test('object', '${path} is no object', (value) => value === null || typeof value === 'object');
+
+export const SEGMENT_SHAPES: readonly SegmentShape[] = ['easeStart', 'easeEnd', 'ease', 'step'];
+const shape = () => string().oneOf([...SEGMENT_SHAPES]);
+/** What is no point at all is told by the record's own shape. */
+const inOrder = (points: unknown): boolean => {
+  const places = (points as ({ readonly at?: unknown } | null | undefined)[]).map((point) =>
+    Number(point?.at),
+  );
+  return places.every((at, i) => i === 0 || !(at <= places[i - 1]!));
+};
+const curve = () =>
+  array()
+    .of(object({ at: real(), db: real().min(-1000).max(1000), shape: shape() }))
+    .required()
+    .test('order', '${path} goes back in time', inOrder);
+const balance = () => real().min(-1).max(1);
+
+/** Those with a name. */
+export const FADE_SHAPES: readonly FadeShape[] = ['equalPower', 'straight', 'smooth', 'exponential'];
+const fadeShape = () =>
+  mixed()
+    .required()
+    .test('shape', '${path} is no shape of a fade', (value) =>
+      typeof value === 'number' ? value >= -1 && value <= 1 : FADE_SHAPES.includes(value as FadeShape),
+    );
 
 const gain = object({
   db: real().min(-1000).max(1000),
   lastChangeDb: real(),
   reason: object({ kind: string().required().oneOf(['asRecorded', 'byHand', 'levelled']) }).required(),
 }).required();
+
+export const limiterShape = object({
+  name: string().defined().max(200),
+  ceilingDbtp: real().min(-60).max(20),
+  inputDb: real().min(-72).max(72),
+  lookAheadMs: real().min(0.1).max(20),
+  releaseMs: number().nullable().defined().min(1).max(5_000),
+  lfeApart: flag(),
+  bypassed: flag(),
+})
+  .nullable()
+  .defined();
 
 const layout = object({
   id: id(),
@@ -66,7 +103,9 @@ const track = object({
   gainDb: real().min(-1000).max(1000),
   shiftDb: real(),
   linkId: string().nullable().defined(),
-  kept: kept(),
+  curve: curve(),
+  limiter: limiterShape,
+  passthrough: passthrough(),
 });
 
 const clip = object({
@@ -81,14 +120,19 @@ const clip = object({
   gain,
   groupId: string().nullable().defined(),
   channelDb: array().of(real()).required().max(32),
-  balance: real().min(-1).max(1),
+  balance: balance(),
+  balanceCurve: array()
+    .of(object({ at: real(), balance: balance(), shape: shape() }))
+    .required()
+    .test('order', '${path} goes back in time', inOrder),
   fadeIn: frames(),
   fadeOut: frames(),
-  curve: array()
-    .of(object({ at: real(), db: real() }))
-    .required(),
+  fadeInShape: fadeShape(),
+  fadeOutShape: fadeShape(),
+  curve: curve(),
+  limiter: limiterShape,
   setName: string().nullable().defined(),
-  kept: kept(),
+  passthrough: passthrough(),
 });
 
 const group = object({ id: id(), name: name(), parentId: string().nullable().defined(), gain });
@@ -123,7 +167,9 @@ const FIELDS: Readonly<Record<string, Schema>> = {
   target: storedTargetSchema,
   plan: planShape.nullable().defined(),
   planShiftDb: real(),
-  kept: kept(),
+  curve: curve(),
+  limiter: limiterShape,
+  passthrough: passthrough(),
 };
 
 type ListName = keyof typeof LISTS;

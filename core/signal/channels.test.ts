@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { DUAL_MONO, layoutFor, MONO, programmeLayout, STEREO } from '@/core/audio/layout';
 import { mixMatrix } from '@/core/audio/mixMatrix';
+import { balanceAt } from '@/core/programme/balanceCurve';
 import { testClip, testProject, openTestSource } from '@/core/testing/projects';
 import { clipMatrix } from './channels';
 import { clipKey } from './clipKey';
@@ -48,6 +49,29 @@ describe('how a clip is laid into the programme', () => {
     expect(matrix[0]![0]).toBeCloseTo(10 ** (-6 / 20), 12);
     expect(matrix[1]![1]).toBeCloseTo(10, 12);
     expect(matrix[0]![1]).toBe(0);
+  });
+
+  it('over time is at every frame what a balance that stays would be there, in any pieces', async () => {
+    const clip = testClip({ id: 'a', sourceId: 's1', length: 96_000 });
+    const balanceCurve = [
+      { at: 10_000, balance: -1 },
+      { at: 50_000, balance: 0.5, shape: 'ease' as const },
+      { at: 60_000, balance: 0.1 },
+    ];
+    const project = testProject([{ ...clip, balanceCurve }]);
+    const [whole, part] = await Promise.all([
+      renderRange(project, openTestSource, 0, 96_000),
+      renderRange(project, openTestSource, 30_000, 25_000),
+    ]);
+    part.forEach((samples, c) => expect(samples).toEqual(whole[c]!.slice(30_000, 55_000)));
+    for (const at of [0, 10_000, 20_000, 30_000, 50_000, 53_000, 55_000, 90_000]) {
+      const balance = balanceAt(balanceCurve, at);
+      const still = await renderRange(testProject([{ ...clip, balance }]), openTestSource, at, 1);
+      still.forEach((samples, c) => expect(whole[c]![at]).toBeCloseTo(samples[0]!, 6));
+    }
+    expect(balanceAt(balanceCurve, 30_000)).toBeCloseTo(-0.25, 12);
+    expect(balanceAt(balanceCurve, 55_000)).toBeCloseTo(0.3, 12);
+    expect(clipKey(project, project.clips[0]!)).not.toBe(clipKey(testProject([clip]), clip));
   });
 
   it('is what is rendered, keyed and measured anew', async () => {

@@ -1,8 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { openTestSource, testClip, testProject } from '@/core/testing/projects';
-import { applyFades, fadeAt, fadesWithin } from './fades';
+import type { Clip, FadeShape } from '@/core/programme/model';
+import type { ClipSound } from './clipSound';
+import { applyFades, fadeAt, fades, fadesWithin } from './fades';
 import { renderRange } from './mix';
+
+const USUAL = { fadeInShape: 'equalPower', fadeOutShape: 'equalPower' } as const;
 
 describe('fades', () => {
   it('two that cross have constant power', () => {
@@ -12,10 +16,52 @@ describe('fades', () => {
     expect(fadeAt(2)).toBe(1);
   });
 
+  const shapes = fc.oneof(
+    fc.constantFrom<FadeShape[]>('equalPower', 'straight', 'smooth', 'exponential'),
+    fc.double({ min: -1, max: 1, noNaN: true }),
+  );
+
+  it('of every shape begin in silence, end in full, and never go back', () => {
+    fc.assert(
+      fc.property(shapes, (shape) => {
+        expect(fadeAt(0, shape)).toBeCloseTo(0, 12);
+        expect(fadeAt(1, shape)).toBeCloseTo(1, 12);
+        // Sounds that cancel each other need more than either alone in between.
+        if (typeof shape === 'number' && shape < 0) return;
+        for (let t = 0; t < 1; t += 0.01)
+          expect(fadeAt(t + 0.01, shape)).toBeGreaterThanOrEqual(fadeAt(t, shape));
+      }),
+    );
+  });
+
+  it('two that cross keep the power of sounds of a known correlation', () => {
+    fc.assert(
+      fc.property(fc.double({ min: -0.9, max: 1, noNaN: true }), fc.double({ min: 0, max: 1 }), (rho, t) => {
+        const [a, b] = [fadeAt(1 - t, rho), fadeAt(t, rho)];
+        expect(a * a + b * b + 2 * rho * a * b).toBeCloseTo(1, 12);
+      }),
+    );
+    // The same sound is faded as it would be by amplitude, at both ends and in the middle.
+    expect(fadeAt(0.5, 1)).toBeCloseTo(0.5, 12);
+    expect(fadeAt(0.5, 0)).toBeCloseTo(Math.SQRT1_2, 12);
+  });
+
+  it('have a shape in their key, and differ by it where there is a fade', () => {
+    const sound = (more: Partial<Clip>): ClipSound =>
+      ({ clip: testClip({ id: 'a', length: 1_000, ...more }) }) as unknown as ClipSound;
+    const faded = sound({ fadeIn: 100 });
+    const straight = sound({ fadeIn: 100, fadeInShape: 'straight' });
+    expect(fades.key(faded)).toEqual([100, 0]);
+    expect(fades.key(straight)).not.toEqual(fades.key(faded));
+    expect(fades.difference(faded, straight)).toEqual({ from: 0, to: 100 });
+    expect(fades.difference(sound({}), sound({ fadeOutShape: 0.5 }))).toBeNull();
+    expect(fades.key(sound({ fadeIn: 100, fadeOutShape: 0.5 }))).toEqual([100, 0]);
+  });
+
   it('are the same in any pieces, and touch nothing between them', () => {
     fc.assert(
       fc.property(fc.nat(60), fc.nat(60), fc.integer({ min: 1, max: 40 }), (fadeIn, rest, piece) => {
-        const clip = { length: 120, fadeIn, fadeOut: Math.min(60, rest) };
+        const clip = { ...USUAL, length: 120, fadeIn, fadeOut: Math.min(60, rest) };
         const whole = new Float32Array(120).fill(1);
         applyFades([whole], clip, 0);
         for (let from = 0; from < 120; from += piece) {

@@ -1,42 +1,79 @@
-import type { Clip } from '@/core/programme/model';
+import type { Clip, FadeShape } from '@/core/programme/model';
 import type { ClipSound } from './clipSound';
 import { samplesOf } from './piece';
 import { joined, plainStation } from './station';
 
-type Faded = Pick<Clip, 'length' | 'fadeIn' | 'fadeOut'>;
+type Faded = Pick<Clip, 'length' | 'fadeIn' | 'fadeOut' | 'fadeInShape' | 'fadeOutShape'>;
 
 /** Whether a fade reaches into frames [from, to) of a clip. */
 export function fadesWithin({ length, fadeIn, fadeOut }: Faded, from: number, to: number): boolean {
   return from < fadeIn || to > length - fadeOut;
 }
 
+/** Where an exponential fade begins, dB; it goes straight in dB from there, and straight in amplitude below it. */
+const EXPONENTIAL_DB = -60;
+
+/** Opposite sounds cancel as they cross; from here on no fade can make up for it. */
+const LEAST_CORRELATION = -0.9;
+
 /**
- * The amplitude of a fade, `part` of its way from silence: constant power, so that two that cross are together as loud as
- * each alone where their sounds have nothing in common.
+ * The amplitude of a fade, t of its way from silence (0 to 1).
+ *
+ * - `equalPower`: sin(πt/2). Two that cross keep their power where their sounds have nothing in common.
+ * - `straight`: t. Two that cross keep their amplitude where their sounds are the same.
+ * - `smooth`: (1 − cos πt)/2. Starts and ends without a corner.
+ * - `exponential`: 10^(−3(1 − t)) less what is left of it at t = 0: even in dB.
+ * - a number ρ: sin(πt/2) / √(1 + ρ sin πt). With g₁ and g₂ those of two that cross, g₁² + g₂² + 2ρ·g₁·g₂ = 1: they keep
+ *   their power where ρ is the correlation of their sounds. ρ is taken as −0.9 below that.
  */
-export function fadeAt(part: number): number {
-  return Math.sin((Math.PI / 2) * Math.min(1, Math.max(0, part)));
+export function fadeAt(part: number, shape: FadeShape = 'equalPower'): number {
+  const t = Math.min(1, Math.max(0, part));
+  switch (shape) {
+    case 'equalPower':
+      return Math.sin((Math.PI / 2) * t);
+    case 'straight':
+      return t;
+    case 'smooth':
+      return (1 - Math.cos(Math.PI * t)) / 2;
+    case 'exponential': {
+      const least = 10 ** (EXPONENTIAL_DB / 20);
+      return (10 ** ((EXPONENTIAL_DB / 20) * (1 - t)) - least) / (1 - least);
+    }
+    default: {
+      const rho = Math.max(LEAST_CORRELATION, shape);
+      return Math.sin((Math.PI / 2) * t) / Math.sqrt(1 + rho * Math.sin(Math.PI * t));
+    }
+  }
 }
+
+/** What a fade is unless another shape is asked for. */
+const USUAL: FadeShape = 'equalPower';
 
 /** Applies a clip's fades to its samples, in place. @param from frame of the clip at which they begin */
 export function applyFades(samples: readonly Float32Array[], clip: Faded, from: number): void {
-  const { length, fadeIn, fadeOut } = clip;
+  const { length, fadeIn, fadeOut, fadeInShape, fadeOutShape } = clip;
   for (const channel of samples) {
     for (let i = 0; i < channel.length && from + i < fadeIn; i++)
-      channel[i]! *= fadeAt((from + i + 0.5) / fadeIn);
+      channel[i]! *= fadeAt((from + i + 0.5) / fadeIn, fadeInShape);
     for (let i = Math.max(0, length - fadeOut - from); i < channel.length; i++)
-      channel[i]! *= fadeAt((length - from - i - 0.5) / fadeOut);
+      channel[i]! *= fadeAt((length - from - i - 0.5) / fadeOut, fadeOutShape);
   }
 }
 
 /** The fades at a clip's start and end. */
 export const fades = plainStation<ClipSound>({
   name: 'fades',
-  key: ({ clip: { fadeIn, fadeOut } }) => (fadeIn === 0 && fadeOut === 0 ? [] : [fadeIn, fadeOut]),
+  key({ clip: { fadeIn, fadeOut, fadeInShape, fadeOutShape } }) {
+    if (fadeIn === 0 && fadeOut === 0) return [];
+    const shapes = [fadeIn === 0 ? USUAL : fadeInShape, fadeOut === 0 ? USUAL : fadeOutShape];
+    return [fadeIn, fadeOut, ...(shapes.every((shape) => shape === USUAL) ? [] : shapes)];
+  },
   difference({ clip: a }, { clip: b }) {
-    const start = a.fadeIn === b.fadeIn ? null : { from: 0, to: Math.max(a.fadeIn, b.fadeIn) };
-    const end =
-      a.fadeOut === b.fadeOut ? null : { from: a.length - Math.max(a.fadeOut, b.fadeOut), to: a.length };
+    const [fadeIn, fadeOut] = [Math.max(a.fadeIn, b.fadeIn), Math.max(a.fadeOut, b.fadeOut)];
+    const sameStart = a.fadeIn === b.fadeIn && (fadeIn === 0 || a.fadeInShape === b.fadeInShape);
+    const sameEnd = a.fadeOut === b.fadeOut && (fadeOut === 0 || a.fadeOutShape === b.fadeOutShape);
+    const start = sameStart ? null : { from: 0, to: fadeIn };
+    const end = sameEnd ? null : { from: a.length - fadeOut, to: a.length };
     return joined(start, end);
   },
   apply(piece, { clip }, at) {

@@ -1,8 +1,9 @@
 import { dbToAmplitude } from '@/core/loudness/decibels';
-import { curveDbAt, curveDifference, pointAfter, SILENT_DB } from '@/core/programme/curve';
-import type { CurvePoint } from '@/core/programme/model';
+import { curveDbAt, curveDifference, pointAfter, segmentOf, SILENT_DB } from '@/core/programme/curve';
+import type { CurvePoint, Project, Track } from '@/core/programme/model';
+import { shapedPart } from '@/core/programme/segments';
 import type { ClipSound } from './clipSound';
-import { samplesOf } from './piece';
+import { samplesOf, type Piece } from './piece';
 import { plainStation } from './station';
 
 /** Amplitude of a point of a curve; a silent one is nothing at all. */
@@ -18,9 +19,9 @@ export function curveWithin(curve: readonly CurvePoint[], from: number, to: numb
 }
 
 /**
- * Applies a gain curve to samples, in place: between two points the gain goes straight in dB. Each frame's gain depends on
- * its place alone, so that any piece fits its neighbours to the bit.
- * @param first frame of the source at which they begin
+ * Applies a gain curve to samples, in place: between two points the gain goes in dB, by the shape of the segment. Each
+ * frame's gain depends on its place alone, so that any piece fits its neighbours to the bit.
+ * @param first place on the curve at which they begin
  */
 export function applyCurve(
   samples: readonly Float32Array[],
@@ -38,9 +39,10 @@ export function applyCurve(
       const gain = curveAmplitude((before ?? after)!.db);
       if (gain !== 1) for (const channel of samples) for (let k = i; k < to; k++) channel[k]! *= gain;
     } else {
-      const perFrame = (after.db - before.db) / (after.at - before.at);
+      const segment = segmentOf(before, after);
+      const height = after.db - before.db;
       for (let k = i; k < to; k++) {
-        const gain = curveAmplitude(before.db + perFrame * (first + k - before.at));
+        const gain = curveAmplitude(before.db + height * shapedPart(segment, first + k));
         for (const channel of samples) channel[k]! *= gain;
       }
     }
@@ -49,21 +51,44 @@ export function applyCurve(
   }
 }
 
+const keyOf = (curve: readonly CurvePoint[]): readonly string[] =>
+  curve.map(({ at, db, shape }) => `${at}:${db}${shape ? `:${shape}` : ''}`);
+
+/** @param first place on the curve at which the piece begins */
+function curved(piece: Piece, curve: readonly CurvePoint[], first: number): Piece {
+  if (!curveWithin(curve, first, first + piece.frames)) return piece;
+  const samples = samplesOf(piece);
+  applyCurve(samples, curve, first);
+  return { ...piece, sound: samples };
+}
+
 /** A clip's gain over time. */
 export const gainCurve = plainStation<ClipSound>({
   name: 'curve',
-  key: ({ clip }) => clip.curve.map(({ at, db }) => `${at}:${db}`),
+  key: ({ clip }) => keyOf(clip.curve),
   difference(a, b) {
     const { curve, sourceStart } = a.clip;
     const span = curveDifference(curve, b.clip.curve);
     return span && { from: span.from - sourceStart, to: span.to - sourceStart };
   },
-  apply(piece, { clip: { curve, sourceStart } }, at) {
-    const first = sourceStart + at;
-    if (!curveWithin(curve, first, first + piece.frames)) return piece;
-    const samples = samplesOf(piece);
-    applyCurve(samples, curve, first);
-    return { ...piece, sound: samples };
-  },
+  apply: (piece, { clip: { curve, sourceStart } }, at) => curved(piece, curve, sourceStart + at),
   asRecorded: (project) => ({ ...project, clips: project.clips.map((clip) => ({ ...clip, curve: [] })) }),
+});
+
+/** Gain over time of a track, on all its clips together. */
+export const trackCurve = plainStation<Track>({
+  name: 'track curve',
+  key: ({ curve }) => keyOf(curve),
+  difference: (a, b) => curveDifference(a.curve, b.curve),
+  apply: (piece, { curve }, at) => curved(piece, curve, at),
+  asRecorded: (project) => ({ ...project, tracks: project.tracks.map((track) => ({ ...track, curve: [] })) }),
+});
+
+/** Gain over time of the whole programme. */
+export const programmeCurve = plainStation<Project>({
+  name: 'programme curve',
+  key: ({ curve }) => keyOf(curve),
+  difference: (a, b) => curveDifference(a.curve, b.curve),
+  apply: (piece, { curve }, at) => curved(piece, curve, at),
+  asRecorded: (project) => ({ ...project, curve: [] }),
 });

@@ -2,7 +2,7 @@ import type { Project, Track } from '@/core/programme/model';
 import { channels } from './channels';
 import type { ClipSound } from './clipSound';
 import { fades } from './fades';
-import { gainCurve } from './gainCurve';
+import { gainCurve, programmeCurve, trackCurve } from './gainCurve';
 import { clipGain, trackGain } from './gains';
 import { source } from './source';
 import type { Station } from './station';
@@ -17,7 +17,7 @@ export const CLIP_LEVEL: readonly Station<ClipSound>[] = [clipGain];
 export const CLIP_PATH: readonly Station<ClipSound>[] = [...CLIP_SHAPE, ...CLIP_LEVEL];
 
 /** What lies on the sum of a track's clips. A limiter on a track stands behind its gain. */
-export const TRACK_PATH: readonly Station<Track>[] = [trackGain];
+export const TRACK_PATH: readonly Station<Track>[] = [trackCurve, trackGain];
 
 /** What lies on the sum of all tracks: the place of the programme's limiter. */
-export const PROGRAMME_PATH: readonly Station<Project>[] = [];
+export const PROGRAMME_PATH: readonly Station<Project>[] = [programmeCurve];

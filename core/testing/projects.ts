@@ -8,7 +8,9 @@ import {
   PLAIN_TRACK,
   type Clip,
   type CurvePoint,
+  type FadeShape,
   type Project,
+  type SegmentShape,
   type Source,
 } from '@/core/programme/model';
 import type { OpenSource } from '@/core/signal/source';
@@ -81,6 +83,12 @@ export function testClip(change: Partial<Clip> & { readonly id: string }): Clip 
 
 const gainArbitrary = fc.double({ min: -30, max: 12, noNaN: true });
 
+/** How a segment goes; mostly straight. */
+const shapeArbitrary = fc.oneof(
+  { weight: 3, arbitrary: fc.constant(undefined) },
+  fc.constantFrom<SegmentShape[]>('easeStart', 'easeEnd', 'ease', 'step'),
+);
+
 /** Mostly none; else a few points anywhere in and around a clip, some of them silent. */
 export const curveArbitrary: fc.Arbitrary<readonly CurvePoint[]> = fc.oneof(
   { weight: 2, arbitrary: fc.constant([]) },
@@ -92,9 +100,19 @@ export const curveArbitrary: fc.Arbitrary<readonly CurvePoint[]> = fc.oneof(
           minLength: places.length,
           maxLength: places.length,
         })
-        .map((levels) => places.sort((a, b) => a - b).map((at, i) => ({ at, db: levels[i]! }))),
+        .chain((levels) =>
+          fc
+            .array(shapeArbitrary, { minLength: places.length, maxLength: places.length })
+            .map((shapes) =>
+              places
+                .sort((a, b) => a - b)
+                .map((at, i): CurvePoint => ({ at, db: levels[i]!, ...(shapes[i] && { shape: shapes[i] }) })),
+            ),
+        ),
     ),
 );
+
+const FADES: readonly FadeShape[] = ['equalPower', 'straight', 'smooth', 'exponential', 0.6, -0.3];
 
 /** A clip of any test source, anywhere in the first 12 s. */
 export const clipArbitrary = fc
@@ -120,6 +138,15 @@ export const clipArbitrary = fc
       // Some without, some short, some over the whole clip.
       fadeIn: Math.min(fade % 3 === 0 ? 0 : fade, length >> 1),
       fadeOut: Math.min(fade % 2 === 0 ? 0 : fade, length >> 1),
+      fadeInShape: FADES[fade % FADES.length]!,
+      fadeOutShape: FADES[(fade >> 3) % FADES.length]!,
+      balanceCurve:
+        fade % 5 === 0
+          ? [
+              { at: sourceStart, balance: -0.4 },
+              { at: sourceStart + fade + 1, balance: 0.5 },
+            ]
+          : [],
       curve,
     }),
   );

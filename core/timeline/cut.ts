@@ -1,4 +1,12 @@
-import type { GainReason, Kept, Role } from '@/core/programme/model';
+import type {
+  BalancePoint,
+  Clip,
+  GainReason,
+  Limiter,
+  Passthrough,
+  Role,
+  SegmentShape,
+} from '@/core/programme/model';
 
 /** A piece of media that a cut names. */
 export interface MediaReference {
@@ -16,6 +24,20 @@ export interface CutPoint {
   /** From the media's first frame. */
   readonly seconds: number;
   readonly db: number;
+  readonly shape?: SegmentShape;
+}
+
+/** What a clip sounds like besides its gain and its place; what is left out is as usual. */
+export interface CutSound extends Partial<
+  Pick<Clip, 'fadeInShape' | 'fadeOutShape' | 'balance' | 'channelDb' | 'limiter'>
+> {
+  readonly balancePoints?: readonly (Omit<BalancePoint, 'at'> & { readonly seconds: number })[];
+}
+
+/** What lies on a track, or on the whole programme. */
+interface CutBus {
+  readonly curve: readonly CutPoint[];
+  readonly limiter: Limiter | null;
 }
 
 /** A slice of media on a track. Times are in seconds. */
@@ -35,7 +57,8 @@ export interface CutClip {
   readonly fadeOut: number;
   /** Gain over time, by seconds from the media's first frame; empty when there is none. */
   readonly curve: readonly CutPoint[];
-  readonly kept: Kept | null;
+  readonly sound?: CutSound;
+  readonly passthrough: Passthrough | null;
 }
 
 export interface CutTrack {
@@ -43,16 +66,18 @@ export interface CutTrack {
   /** What it is for, where the file says it. */
   readonly role?: Role | null;
   readonly clips: readonly CutClip[];
-  readonly kept: Kept | null;
+  readonly bus?: CutBus;
+  readonly passthrough: Passthrough | null;
 }
 
 /** What an edit system made, as far as sound is concerned. */
 export interface Cut {
   readonly name: string;
   readonly tracks: readonly CutTrack[];
+  readonly bus?: CutBus;
   /** What could not be taken over, as full sentences. */
   readonly warnings: readonly string[];
-  readonly kept: Kept | null;
+  readonly passthrough: Passthrough | null;
 }
 
 /** Why a cut cannot be read. */

@@ -109,7 +109,7 @@ export function readEdl(text: string, frameRate: FrameRate, mostHours = USUAL_MO
   }
   if (!seen) throw new CutError('notACut', 'This is not an edit decision list.', HINT);
   return checkedCut(
-    { name, tracks: layOut(events, warnings), warnings: [...warnings], kept: null },
+    { name, tracks: layOut(events, warnings), warnings: [...warnings], passthrough: null },
     mostHours,
   );
 }
@@ -154,11 +154,11 @@ function layOut(events: readonly Event[], warnings: Set<string>) {
         fadeIn: fade,
         fadeOut: 0,
         curve: [],
-        kept: null,
+        passthrough: null,
       });
     }
   }
   return [...tracks]
     .sort(([a], [b]) => a.localeCompare(b, 'en', { numeric: true }))
-    .map(([track, clips]) => ({ name: track === 'A' ? 'A1' : track, clips, kept: null }));
+    .map(([track, clips]) => ({ name: track === 'A' ? 'A1' : track, clips, passthrough: null }));
 }

@@ -1,25 +1,11 @@
 import type { GainReason } from '@/core/programme/model';
 import type { CutPoint } from './cut';
 import { reasonIn } from './ours';
-import { damaged, isObject, nameOf, seconds, type Json } from './otioJson';
+import { isObject, nameOf, type Json } from './otioJson';
+import { gainPointsIn } from './overTime';
 
 /** Under this name in a gain's metadata stands what it is over time: points of time in the media, and dB. */
 export const GAIN_POINTS = 'dengung_points';
-/** More points than a curve of hours would have. */
-const MOST_POINTS = 100_000;
-
-/** @throws CutError when they are not points */
-function pointsOf(points: unknown): CutPoint[] {
-  if (!Array.isArray(points) || points.length > MOST_POINTS)
-    throw damaged('a gain over time is no list of points');
-  return points.map((point: unknown): CutPoint => {
-    const db = isObject(point) ? point['db'] : null;
-    if (!isObject(point) || typeof db !== 'number' || !Number.isFinite(db))
-      throw damaged('a point of a gain over time has no dB');
-    return { seconds: seconds(point['time'], 'a point of a gain'), db };
-  });
-}
-
 const GAIN = /^(audio.?)?(gain|volume)$/i;
 
 /** The effects of an item: its gain in dB (`gain_db`, or `gain` as a factor, in the effect's metadata), and the others. */
@@ -39,7 +25,7 @@ export function effectsOf(item: Json): {
     if (GAIN.test(effectName(effect)) && typeof inDb === 'number' && Number.isFinite(inDb)) {
       gainDb += inDb;
       reason = reasonIn(metadata) ?? reason;
-      if (GAIN_POINTS in metadata) curve = pointsOf(metadata[GAIN_POINTS]);
+      if (GAIN_POINTS in metadata) curve = gainPointsIn(metadata[GAIN_POINTS]);
     } else if (GAIN.test(effectName(effect)) && typeof factor === 'number' && factor > 0)
       gainDb += 20 * Math.log10(factor);
     else others.push(effect);

@@ -1,6 +1,6 @@
-import type { Kept } from '@/core/programme/model';
+import type { Passthrough } from '@/core/programme/model';
 
-/** Deeper than this, foreign data are kept as text: what copies data between workers and into storage ends somewhere. */
+/** Deeper than this, foreign data are stored as text: what copies data between workers and into storage ends somewhere. */
 const DEEPEST = 48;
 
 /** Under this name stands, as JSON, what was too deep. */
@@ -53,9 +53,9 @@ function cutOff(value: unknown, levels: number): unknown {
   return Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, cutOff(inner, levels - 1)]));
 }
 
-/** What a file said besides, such that it can be kept however deep it is nested. */
-export const bearable = (kept: Kept): Kept =>
-  isDeeper(kept, DEEPEST) ? (cutOff(kept, DEEPEST) as Kept) : kept;
+/** What a file said besides, such that it can be stored however deep it is nested. */
+export const bearable = (passthrough: Passthrough): Passthrough =>
+  isDeeper(passthrough, DEEPEST) ? (cutOff(passthrough, DEEPEST) as Passthrough) : passthrough;
 
 /** Where a string of JSON ends that begins at `from`: behind its closing quote. */
 function stringEnd(text: string, from: number): number {
@@ -73,7 +73,7 @@ const isJson = (text: string): boolean => {
   }
 };
 
-/** Puts what was kept as text back in its place. @param json as it is to be written, with the texts in it */
+/** Puts what was stored as text back in its place. @param json as it is to be written, with the texts in it */
 export function asItWas(json: string): string {
   const opening = `"${AS_TEXT}":`;
   const parts: string[] = [];

@@ -19,7 +19,7 @@ const clip = (
   fadeIn: 0,
   fadeOut: 0,
   curve: [],
-  kept:
+  passthrough:
     seconds === null
       ? null
       : {
@@ -31,9 +31,9 @@ const clip = (
 });
 const cut = (...clips: CutClip[]): Cut => ({
   name: 'Reel',
-  tracks: [{ name: 'A1', clips, kept: null }],
+  tracks: [{ name: 'A1', clips, passthrough: null }],
   warnings: [],
-  kept: null,
+  passthrough: null,
 });
 const file = (
   path: string,

@@ -1,4 +1,4 @@
-import type { Kept } from '@/core/programme/model';
+import type { Passthrough } from '@/core/programme/model';
 import {
   checkedCut,
   CutError,
@@ -11,6 +11,7 @@ import {
 import { effectName, effectsOf } from './effects';
 import { bearable } from './foreign';
 import { roleIn } from './ours';
+import { busIn, soundIn } from './overTime';
 import {
   childrenOf,
   damaged,
@@ -82,7 +83,8 @@ class Reader {
       fadeIn: 0,
       fadeOut: 0,
       curve,
-      kept: bearable({ ...item, effects: others }),
+      sound: soundIn(item['metadata']),
+      passthrough: bearable({ ...item, effects: others }),
     };
     return { clips: range.length > 0 ? [clip] : [], length: range.length };
   }
@@ -197,7 +199,8 @@ class Reader {
           name: nameOf(child) || `Track ${index + 1}`,
           clips,
           role: roleIn(child['metadata']),
-          kept: keptOfTrack(child, this.leftOut),
+          bus: busIn(child['metadata']),
+          passthrough: passthroughOfTrack(child, this.leftOut),
         });
     }
     return found;
@@ -205,15 +208,15 @@ class Reader {
 }
 
 /** What a track says besides its clips, and in its metadata what of it is not known. */
-function keptOfTrack(track: Json, leftOut: readonly Json[]): Kept {
-  const kept: Kept = { ...track, children: [] };
-  if (leftOut.length === 0) return bearable(kept);
-  const metadata = isObject(kept['metadata']) ? kept['metadata'] : {};
-  return bearable({ ...kept, metadata: { ...metadata, [LEFT_OUT]: leftOut } });
+function passthroughOfTrack(track: Json, leftOut: readonly Json[]): Passthrough {
+  const passthrough: Passthrough = { ...track, children: [] };
+  if (leftOut.length === 0) return bearable(passthrough);
+  const metadata = isObject(passthrough['metadata']) ? passthrough['metadata'] : {};
+  return bearable({ ...passthrough, metadata: { ...metadata, [LEFT_OUT]: leftOut } });
 }
 
 /** What a timeline says besides its sound: its picture too. */
-function keptOfTimeline(timeline: Json, stack: Json): Kept | null {
+function passthroughOfTimeline(timeline: Json, stack: Json): Passthrough | null {
   if (kindOf(timeline) !== 'Timeline') return null;
   const others = childrenOf(stack).filter((child) => child['kind'] === 'Video');
   return bearable({ ...timeline, tracks: { ...stack, children: others } });
@@ -221,7 +224,7 @@ function keptOfTimeline(timeline: Json, stack: Json): Kept | null {
 
 /**
  * Reads the sound of an OpenTimelineIO file: audio tracks, clips, gaps, nested stacks, gain effects, and transitions as
- * crossfades. What is of no use here is kept, to be written back.
+ * crossfades. What is of no use here passes through, to be written back.
  * @param mostHours the longest that the programme may be
  * @throws CutError when it is none, damaged, too long or without sound
  */
@@ -242,8 +245,9 @@ export function readOtio(text: string, mostHours = USUAL_MOST_HOURS): Cut {
     {
       name: nameOf(json) || 'Timeline',
       tracks,
+      bus: busIn(json['metadata']),
       warnings: [...reader.warnings],
-      kept: keptOfTimeline(json, stack),
+      passthrough: passthroughOfTimeline(json, stack),
     },
     mostHours,
   );

@@ -24,15 +24,15 @@ const clip = (change: Partial<CutClip>): CutClip => ({
   fadeIn: 0,
   fadeOut: 0,
   curve: [],
-  kept: null,
+  passthrough: null,
   ...change,
 });
 
 const cut = (...clips: CutClip[]): Cut => ({
   name: 'Reel',
-  tracks: [{ name: 'A1', clips, kept: null }],
+  tracks: [{ name: 'A1', clips, passthrough: null }],
   warnings: [],
-  kept: null,
+  passthrough: null,
 });
 
 const time = (value: number) => ({ OTIO_SCHEMA: 'RationalTime.1', value, rate: 25 });
@@ -44,7 +44,7 @@ const tenSeconds = {
 describe('sources for media that are not found', () => {
   it('are those that hold all that is used, as long as the cut says first', () => {
     const sources = [source('long.wav', 30), source('short.wav', 2.5), source('same.wav', 10.04)];
-    const found = relinkCandidates(cut(clip({ kept: tenSeconds })), 'hut.wav', sources);
+    const found = relinkCandidates(cut(clip({ passthrough: tenSeconds })), 'hut.wav', sources);
     expect(found.map(({ source: { name }, sameLength }) => [name, sameLength])).toEqual([
       ['same.wav', true],
       ['long.wav', false],

@@ -18,8 +18,8 @@ const secondsOf = ({ frames, sampleRate }: Pick<Source, 'frames' | 'sampleRate'>
 type Sound = Pick<Source, 'frames' | 'sampleRate' | 'timeReference'>;
 
 /** What the file says of a clip's medium, as far as it can be read. */
-function statedRange({ kept }: CutClip): Record<string, unknown> | null {
-  const range = kept && mediaOf(kept)?.['available_range'];
+function statedRange({ passthrough }: CutClip): Record<string, unknown> | null {
+  const range = passthrough && mediaOf(passthrough)?.['available_range'];
   return isObject(range) ? range : null;
 }
 

@@ -1,4 +1,5 @@
 import { clampGain, MAX_CLIP_GAIN_DB, MAX_TRIM_DB, MIN_CLIP_GAIN_DB } from '@/core/programme/gainField';
+import { balanceCurveOf } from '@/core/programme/balanceCurve';
 import { curveOf, heldDb, SILENT_DB } from '@/core/programme/curve';
 import { sourceLength } from '@/core/programme/edits/clips';
 import {
@@ -12,7 +13,7 @@ import {
   type Track,
 } from '@/core/programme/model';
 import { figure } from '@/core/text/figures';
-import { mediaKey, type Cut, type CutClip } from './cut';
+import { mediaKey, type Cut, type CutClip, type CutPoint, type CutSound } from './cut';
 import { shortestNames } from './matchMedia';
 
 /** A medium without a source. */
@@ -79,6 +80,15 @@ export function placeCut(
   const warnings = [...cut.warnings];
   const clips: Clip[] = [];
   const frames = (seconds: number): number => Math.round(seconds * sampleRate);
+  const curveAt = (points: readonly CutPoint[]) =>
+    curveOf(points.map(({ seconds, ...point }) => ({ at: frames(seconds), ...point })));
+  const soundOf = ({ balancePoints = [], ...sound }: CutSound = {}) => ({
+    ...sound,
+    balanceCurve: balanceCurveOf(
+      balancePoints.map(({ seconds, ...point }) => ({ at: frames(seconds), ...point })),
+    ),
+  });
+  const busOf = (bus: Cut['bus']) => (bus ? { curve: curveAt(bus.curve), limiter: bus.limiter } : {});
   const warn = (text: string): void => void warnings.push(text);
   const place = (clip: CutClip, trackId: Id): void => {
     const source = media.get(mediaKey(clip.media));
@@ -119,8 +129,9 @@ export function placeCut(
           : { db: gainDb, lastChangeDb: gainDb, reason: clip.reason ?? { kind: 'byHand' } },
       fadeIn,
       fadeOut: Math.min(frames(clip.fadeOut), length - fadeIn),
-      curve: curveOf(clip.curve.map((point) => ({ at: frames(point.seconds), db: point.db }))),
-      kept: clip.kept,
+      ...soundOf(clip.sound),
+      curve: curveAt(clip.curve),
+      passthrough: clip.passthrough,
     });
   };
   const tracks = cut.tracks.map((track): Track => {
@@ -131,14 +142,19 @@ export function placeCut(
       name: track.name,
       role: track.role ?? 'dialogue',
       ...PLAIN_TRACK,
-      muted: track.kept?.['enabled'] === false,
-      kept: track.kept,
+      ...busOf(track.bus),
+      muted: track.passthrough?.['enabled'] === false,
+      passthrough: track.passthrough,
     };
   });
+  const takesBus = base.clips.length === 0;
+  if (!takesBus && cut.bus && (cut.bus.curve.length > 0 || cut.bus.limiter))
+    warn('What the timeline has on its whole programme is not taken over: this programme has clips already.');
   const used = new Set(base.clips.map(({ trackId }) => trackId));
   const project = {
     ...base,
-    kept: cut.kept ?? base.kept,
+    ...(takesBus && busOf(cut.bus)),
+    passthrough: cut.passthrough ?? base.passthrough,
     tracks: [...base.tracks.filter(({ id }) => used.has(id)), ...tracks],
     clips: [...base.clips, ...clips],
   };

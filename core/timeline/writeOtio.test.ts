@@ -35,6 +35,11 @@ const sounding = (project: Project) => {
     fadeOut: clip.fadeOut,
     curve: simplified(clip.curve),
     db: Math.round(totalDb(clip) * 1e6) / 1e6,
+    fadeInShape: clip.fadeIn > 0 ? clip.fadeInShape : 'equalPower',
+    fadeOutShape: clip.fadeOut > 0 ? clip.fadeOutShape : 'equalPower',
+    balance: clip.balance,
+    channelDb: clip.channelDb,
+    balanceCurve: clip.balanceCurve,
   });
   const order = (a: ReturnType<typeof what>, b: ReturnType<typeof what>): number =>
     JSON.stringify(a).localeCompare(JSON.stringify(b));
@@ -49,6 +54,37 @@ describe('a programme written as OpenTimelineIO', () => {
         expect(sounding(roundTrip(project))).toEqual(sounding(project));
       }),
     );
+  });
+
+  it('carries what lies on clips, tracks and the programme besides their gain', () => {
+    const limiter = {
+      ...{ name: 'Speech', ceilingDbtp: -3, inputDb: 2, lookAheadMs: 4, releaseMs: null },
+      ...{ lfeApart: true, bypassed: false },
+    };
+    const clip = testClip({ id: 'a', limiter, balance: 0.3, channelDb: [-2, 0], sourceId: 's1' });
+    const base = testProject([clip]);
+    const curve = [
+      { at: 4_800, db: 0, shape: 'ease' as const },
+      { at: 96_000, db: -6 },
+    ];
+    const tracks = base.tracks.map((track) =>
+      track.id === 't0' ? { ...track, gainDb: -5, curve, limiter } : track,
+    );
+    const back = roundTrip({ ...base, tracks, curve, limiter: { ...limiter, bypassed: true } });
+    // The track's gain came with the clip's, so the clip's limiter stands in front of it no more.
+    expect(back.clips[0]).toMatchObject({ balance: 0.3, channelDb: [-2, 0], gain: { db: -5 } });
+    expect(back.clips[0]!.limiter).toEqual({ ...limiter, ceilingDbtp: -8 });
+    expect(back.tracks[0]).toMatchObject({ gainDb: 0, curve, limiter });
+    expect(back).toMatchObject({ curve, limiter: { ...limiter, bypassed: true } });
+    // Beside clips that are there already, what was on its whole programme is told, not taken over.
+    const cut = readOtio(writeOtio({ ...base, curve }));
+    const placed = placeCut(base, cut, new Map(), () => 'n');
+    expect(placed.project.curve).toEqual([]);
+    expect(placed.warnings.join()).toContain('on its whole programme is not taken over');
+    // What makes no sense is as usual.
+    const odd = readOtio(writeOtio({ ...base, tracks }).replaceAll('"lookAheadMs": 4', '"lookAheadMs": 4e9'));
+    expect(odd.tracks[0]!.bus!.limiter).toBeNull();
+    expect(odd.tracks[0]!.clips[0]!.sound).toEqual({});
   });
 
   it('keeps muted tracks, as not enabled', () => {

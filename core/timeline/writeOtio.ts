@@ -3,6 +3,7 @@ import { clipEnd, type Clip, type Project, type Source, type Track } from '@/cor
 import { asItWas } from './foreign';
 import { GAIN_POINTS } from './effects';
 import { reasonTold, withRole } from './ours';
+import { busTold, pointsTold, soundTold, withoutOurs } from './overTime';
 import { childrenOf, isObject, mediaOf, rangeOf, type Json } from './otioJson';
 
 /** Clips that follow each other on one track of the file, perhaps fading into one another. */
@@ -48,9 +49,11 @@ class Writer {
     this.totalDb = totalDbOf(project);
   }
 
-  private time(frames: number): Json {
-    return { OTIO_SCHEMA: 'RationalTime.1', value: frames, rate: this.project.sampleRate };
-  }
+  private readonly time = (frames: number): Json => ({
+    OTIO_SCHEMA: 'RationalTime.1',
+    value: frames,
+    rate: this.project.sampleRate,
+  });
 
   private range(start: number, length: number): Json {
     return {
@@ -78,26 +81,32 @@ class Writer {
   /** Where a clip's media counts from, programme frames: what its file said of it, or its timecode. */
   private mediaStart(clip: Clip, source: Source): number {
     const { sampleRate } = this.project;
-    const media = clip.kept && mediaOf(clip.kept);
+    const media = clip.passthrough && mediaOf(clip.passthrough);
     const available = media ? rangeOf(media['available_range'], 'its media') : null;
     if (available) return available.start * sampleRate;
-    const before = clip.kept && rangeOf(clip.kept['source_range'], 'the clip');
+    const before = clip.passthrough && rangeOf(clip.passthrough['source_range'], 'the clip');
     const timecode = source.timeReference === null ? 0 : source.timeReference / source.sampleRate;
     // As it was read: a place before the media's own timecode did not count from midnight.
     return before && before.start > 0 && before.start >= timecode ? timecode * sampleRate : 0;
   }
 
+  /** What the track of a clip gives it, dB. */
+  private trackDb({ trackId }: Clip): number {
+    return this.project.tracks.find(({ id }) => id === trackId)?.gainDb ?? 0;
+  }
+
   /** @param from, to what of it stands on its row, where fades are written between clips */
   private clip(clip: Clip, from: number, to: number): Json {
     const source = this.sources.get(clip.sourceId);
-    const { effects, ...kept } = clip.kept ?? {};
+    const { effects, ...passthrough } = clip.passthrough ?? {};
     const others = Array.isArray(effects) ? effects.filter(isObject) : [];
     const db = this.totalDb(clip);
-    const points =
-      clip.curve.length === 0
-        ? {}
-        : { [GAIN_POINTS]: clip.curve.map((point) => ({ time: this.time(point.at), db: point.db })) };
+    const points = clip.curve.length === 0 ? {} : { [GAIN_POINTS]: pointsTold(clip.curve, this.time) };
     const { reason } = clip.gain;
+    const own = {
+      ...withoutOurs(passthrough['metadata']),
+      ...soundTold(clip, this.trackDb(clip), this.time),
+    };
     const metadata = { gain_db: db, ...points, ...reasonTold(reason) };
     const gain =
       db === 0 && clip.curve.length === 0 && reason.kind !== 'levelled'
@@ -117,7 +126,8 @@ class Writer {
         },
       },
       active_media_reference_key: 'DEFAULT_MEDIA',
-      ...kept,
+      ...passthrough,
+      ...((Object.keys(own).length > 0 || 'metadata' in passthrough) && { metadata: own }),
       name: clip.name,
       source_range: this.range(start, to - from),
       effects: [...others, ...gain],
@@ -146,29 +156,34 @@ class Writer {
   }
 
   private track(track: Track, { clips }: Row, index: number): Json {
-    const kept: Json = track.kept ?? {};
-    const metadata = withRole(index === 0 ? kept['metadata'] : null, track.role);
+    const passthrough: Json = track.passthrough ?? {};
+    const metadata = {
+      ...withoutOurs(withRole(index === 0 ? passthrough['metadata'] : null, track.role)),
+      ...busTold(track, this.time),
+    };
     return {
       OTIO_SCHEMA: 'Track.1',
-      ...(index === 0 ? kept : {}),
-      ...((Object.keys(metadata).length > 0 || 'metadata' in kept) && { metadata }),
+      ...(index === 0 ? passthrough : {}),
+      ...((Object.keys(metadata).length > 0 || 'metadata' in passthrough) && { metadata }),
       name: index === 0 ? track.name : `${track.name} (${index + 1})`,
       kind: 'Audio',
-      ...((track.muted || track.kept?.['enabled'] !== undefined) && { enabled: !track.muted }),
+      ...((track.muted || track.passthrough?.['enabled'] !== undefined) && { enabled: !track.muted }),
       children: this.row({ clips }),
     };
   }
 
   timeline(): Json {
-    const { kept, name, tracks, clips } = this.project;
-    const stack = kept && isObject(kept['tracks']) ? kept['tracks'] : {};
+    const { passthrough, name, tracks, clips } = this.project;
+    const metadata = { ...withoutOurs(passthrough?.['metadata']), ...busTold(this.project, this.time) };
+    const stack = passthrough && isObject(passthrough['tracks']) ? passthrough['tracks'] : {};
     const sound = tracks.flatMap((track) => {
       const rows = rowsOf(clips.filter((clip) => clip.trackId === track.id));
       return (rows.length > 0 ? rows : [{ clips: [] }]).map((row, index) => this.track(track, row, index));
     });
     return {
       OTIO_SCHEMA: 'Timeline.1',
-      ...kept,
+      ...passthrough,
+      ...((Object.keys(metadata).length > 0 || 'metadata' in (passthrough ?? {})) && { metadata }),
       name,
       tracks: {
         OTIO_SCHEMA: 'Stack.1',

@@ -5,6 +5,7 @@ import {
   pointAfter,
   SILENT_DB,
   simplified,
+  straightAcross,
   type CurveSpan,
 } from '../curve';
 import { roomOf, type GainRoom } from '../clipGain';
@@ -23,10 +24,11 @@ export type SectionChange =
 
 /** A curve with a section changed. What is silent stays silent when it is raised or lowered. */
 function changed(
-  curve: readonly CurvePoint[],
+  shaped: readonly CurvePoint[],
   { from, start, end, to }: SectionPlace,
   change: SectionChange,
 ): readonly CurvePoint[] {
+  const curve = straightAcross(shaped, [from, start, end, to]);
   const keep = (at: number): CurvePoint => ({ at, db: curveDbAt(curve, at) });
   const before = curve.filter(({ at }) => at < from);
   const after = curve.filter(({ at }) => at > to);
@@ -40,10 +42,11 @@ function changed(
     return simplified([...before, keep(from), ...level, keep(to), ...after]);
   }
   const weight = (at: number): number => Math.min(1, (at - from) / (start - from), (to - at) / (to - end));
-  const moved = ({ at, db }: CurvePoint): CurvePoint => {
+  const moved = (point: CurvePoint): CurvePoint => {
+    const { at, db } = point;
     const next = db <= SILENT_DB ? db : heldDb(db + change.db * weight(at));
     // What was brought back to where it was is there, not a rounding away.
-    return { at, db: Math.abs(next) < 1e-9 ? 0 : next };
+    return { ...point, db: Math.abs(next) < 1e-9 ? 0 : next };
   };
   const inside = curve.filter(({ at }) => at > from && at < to && at !== start && at !== end);
   const points = [...inside, keep(start), ...(end > start ? [keep(end)] : [])].sort((a, b) => a.at - b.at);
@@ -143,7 +146,7 @@ export function moveSection(project: Project, clipId: Id, section: CurveSpan, by
       const { minDb, maxDb } = sectionRoom(clip, section);
       const by = Math.min(maxDb, Math.max(minDb, byDb));
       const moved = curve.map((point, i) =>
-        i < first || i >= end || point.db <= SILENT_DB ? point : { at: point.at, db: point.db + by },
+        i < first || i >= end || point.db <= SILENT_DB ? point : { ...point, db: point.db + by },
       );
       return { ...clip, curve: simplified(moved) };
     }),

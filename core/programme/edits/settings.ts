@@ -1,5 +1,6 @@
+import { balanceCurveOf } from '../balanceCurve';
 import { curveOf } from '../curve';
-import { clipEnd, type Clip, type MonoLaw, type Project, type TimeDisplay } from '../model';
+import { clipEnd, type Clip, type CurvePoint, type MonoLaw, type Project, type TimeDisplay } from '../model';
 
 /** Changes what the programme is laid into. @param layoutId one of `PROGRAMME_LAYOUTS` */
 export function setLayout(project: Project, layoutId: string): Project {
@@ -24,6 +25,8 @@ export const PROGRAMME_RATES = [32_000, 44_100, 48_000, 88_200, 96_000, 176_400,
 export function setSampleRate(project: Project, sampleRate: number): Project {
   if (sampleRate === project.sampleRate) return project;
   const scale = (frames: number): number => Math.round((frames * sampleRate) / project.sampleRate);
+  const curveAt = (curve: readonly CurvePoint[]) =>
+    curveOf(curve.map((point) => ({ ...point, at: scale(point.at) })));
   const scaled = (clip: Clip): Clip => {
     const start = scale(clip.start);
     const length = Math.max(1, scale(clipEnd(clip)) - start);
@@ -35,13 +38,16 @@ export function setSampleRate(project: Project, sampleRate: number): Project {
       sourceStart: scale(clip.sourceStart),
       fadeIn,
       fadeOut: Math.min(length - fadeIn, scale(clip.fadeOut)),
-      curve: curveOf(clip.curve.map(({ at, db }) => ({ at: scale(at), db }))),
+      curve: curveAt(clip.curve),
+      balanceCurve: balanceCurveOf(clip.balanceCurve.map((point) => ({ ...point, at: scale(point.at) }))),
     };
   };
   return {
     ...project,
     sampleRate,
     clips: project.clips.map(scaled),
+    tracks: project.tracks.map((track) => ({ ...track, curve: curveAt(track.curve) })),
+    curve: curveAt(project.curve),
     markers: project.markers.map((marker) => ({ ...marker, at: scale(marker.at) })),
   };
 }
