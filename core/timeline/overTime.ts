@@ -1,4 +1,4 @@
-import { array, mixed, number, object, string } from 'yup';
+import { array, mixed, number, object } from 'yup';
 import { FADE_SHAPES, limiterShape, SEGMENT_SHAPES } from '@/core/programme/projectSchema';
 import type {
   BalancePoint,
