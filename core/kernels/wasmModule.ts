@@ -41,6 +41,20 @@ export interface Exports {
     bounds: number,
     out: number,
   ): void;
+  nearPeaks(
+    x: number,
+    count: number,
+    low: number,
+    nearer: number,
+    standardTaps: number,
+    close: number,
+    closeLength: number,
+    closest: number,
+    closestLength: number,
+    others: number,
+    scratch: number,
+    out: number,
+  ): void;
   mix(src: number, dst: number, frames: number, gain: number): void;
   extremes(x: number, frames: number, first: number, bin: number, low: number, high: number): void;
   sums(a: number, b: number, frames: number, out: number): void;

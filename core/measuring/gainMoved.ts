@@ -29,7 +29,7 @@ const sameButGain = (a: Heard, b: Heard): boolean =>
   a.sound !== null &&
   b.sound !== null &&
   (a.sound === b.sound || differenceAlong(clipRest, a.sound, b.sound) === null) &&
-  (a.track === b.track || differenceAlong(trackRest, a.track, b.track) === null);
+  (a.bus === b.bus || differenceAlong(trackRest, a.bus, b.bus) === null);
 
 /**
  * What moved from one state of a programme to another, where that is the gain of some clips by one amount: by their own, a
@@ -51,7 +51,7 @@ export function gainMoved(before: Project, after: Project): GainMoved | null {
   for (const [id, now] of is) {
     const old = was.get(id);
     if (!old) return null;
-    if (old.sound === now.sound && old.track === now.track) continue;
+    if (old.sound === now.sound && old.bus === now.bus) continue;
     if (!sameButGain(old, now)) return null;
     const by = isDb(now.clip) - wasDb(old.clip);
     if (Math.abs(by) < SAME_DB) continue;

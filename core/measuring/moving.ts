@@ -62,8 +62,8 @@ function withClips(project: Project, changed: readonly Clip[]): Project {
 export function movesLinearly(project: Project, ids: ReadonlySet<Id>): boolean {
   if (!isLinear(PROGRAMME_PATH, project)) return false;
   return [...heardClips(project).values()].every(
-    ({ clip, sound, track }) =>
-      !ids.has(clip.id) || ((!sound || isLinear(CLIP_LEVEL, sound)) && isLinear(TRACK_PATH, track)),
+    ({ clip, sound, bus }) =>
+      !ids.has(clip.id) || ((!sound || isLinear(CLIP_LEVEL, sound)) && isLinear(TRACK_PATH, bus)),
   );
 }
 

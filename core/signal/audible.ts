@@ -3,6 +3,7 @@ import { totalDbOf } from '@/core/programme/clipGain';
 import { clipEnd, type Clip, type Id, type Project, type Source, type Track } from '@/core/programme/model';
 import { clipSoundsOf, type ClipSound } from './clipSound';
 import type { Span } from './station';
+import { trackSound, type TrackSound } from './trackSound';
 
 /** A clip that sounds, with all that its sound depends on, and the track that it goes through. */
 export interface Heard {
@@ -11,6 +12,7 @@ export interface Heard {
   readonly source: Source | null;
   readonly sound: ClipSound | null;
   readonly track: Track;
+  readonly bus: TrackSound;
 }
 
 interface Audible {
@@ -47,7 +49,8 @@ function findAudible(project: Project): Audible {
     );
   const heard = clips.map((clip): Heard => {
     const source = sources.get(clip.sourceId) ?? null;
-    return { clip, source, sound: soundOf(clip), track: tracks.get(clip.trackId)! };
+    const track = tracks.get(clip.trackId)!;
+    return { clip, source, sound: soundOf(clip), track, bus: trackSound(project, track) };
   });
   const ends = new Float64Array(clips.length);
   clips.forEach((clip, i) => (ends[i] = Math.max(clipEnd(clip), ends[i - 1] ?? 0)));

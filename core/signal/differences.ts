@@ -1,7 +1,8 @@
-import { clipEnd, type Project, type Track } from '@/core/programme/model';
+import { clipEnd, type Project } from '@/core/programme/model';
 import { heardClips, type Heard } from './audible';
 import { CLIP_PATH, PROGRAMME_PATH, TRACK_PATH } from './path';
 import { differenceAlong, isLinear, type Span } from './station';
+import type { TrackSound } from './trackSound';
 
 const within = (span: Span | null, from: number, to: number): Span | null => {
   if (!span) return null;
@@ -12,28 +13,28 @@ const within = (span: Span | null, from: number, to: number): Span | null => {
 const placeOf = ({ clip }: Heard): Span => ({ from: clip.start, to: clipEnd(clip) });
 
 /** Where a change of these frames of a track is heard, behind the stations of the track. */
-const behind = (track: Track, span: Span | null): Span | null =>
-  differenceAlong(TRACK_PATH, track, track, span);
+const behind = (bus: TrackSound, span: Span | null): Span | null =>
+  differenceAlong(TRACK_PATH, bus, bus, span);
 
 /** Where in the programme a clip's coming or going is heard. */
-const comesOrGoes = (heard: Heard): Span | null => behind(heard.track, placeOf(heard));
+const comesOrGoes = (heard: Heard): Span | null => behind(heard.bus, placeOf(heard));
 
 /** Whether two clips go through one sum, or through sums that make no difference. */
-const sameBus = (a: Track, b: Track): boolean =>
-  a.id === b.id || (isLinear(TRACK_PATH, a) && isLinear(TRACK_PATH, b));
+const sameBus = (a: TrackSound, b: TrackSound): boolean =>
+  a.track.id === b.track.id || (isLinear(TRACK_PATH, a) && isLinear(TRACK_PATH, b));
 
 /** Where in the programme it is heard that a clip, or the track that it goes through, was changed. */
 function changed(a: Heard, b: Heard): readonly (Span | null)[] {
-  if (a.sound === b.sound && a.track === b.track) return [];
+  if (a.sound === b.sound && a.bus === b.bus) return [];
   const moved = a.clip.start !== b.clip.start || a.clip.length !== b.clip.length;
-  if (moved || !a.sound || !b.sound || !sameBus(a.track, b.track)) return [comesOrGoes(a), comesOrGoes(b)];
+  if (moved || !a.sound || !b.sound || !sameBus(a.bus, b.bus)) return [comesOrGoes(a), comesOrGoes(b)];
   const { start, length } = a.clip;
   const own = a.sound === b.sound ? null : within(differenceAlong(CLIP_PATH, a.sound, b.sound), 0, length);
   const placed = own && { from: own.from + start, to: own.to + start };
   // Where the clip is silent its track changes nothing for it.
   const byTrack =
-    a.track === b.track ? null : within(differenceAlong(TRACK_PATH, a.track, b.track), start, start + length);
-  return [behind(a.track, placed), behind(b.track, placed), byTrack];
+    a.bus === b.bus ? null : within(differenceAlong(TRACK_PATH, a.bus, b.bus), start, start + length);
+  return [behind(a.bus, placed), behind(b.bus, placed), byTrack];
 }
 
 /** Whether two states are of one project, at one rate, in one layout: only then can they be held against each other clip by clip. */

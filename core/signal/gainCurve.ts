@@ -1,10 +1,11 @@
 import { dbToAmplitude } from '@/core/loudness/decibels';
 import { curveDbAt, curveDifference, pointAfter, segmentOf, SILENT_DB } from '@/core/programme/curve';
-import type { CurvePoint, Project, Track } from '@/core/programme/model';
+import type { CurvePoint, Project } from '@/core/programme/model';
 import { shapedPart } from '@/core/programme/segments';
 import type { ClipSound } from './clipSound';
 import { samplesOf, type Piece } from './piece';
 import { plainStation } from './station';
+import type { TrackSound } from './trackSound';
 
 /** Amplitude of a point of a curve; a silent one is nothing at all. */
 export const curveAmplitude = (db: number): number => (db <= SILENT_DB ? 0 : dbToAmplitude(db));
@@ -76,11 +77,11 @@ export const gainCurve = plainStation<ClipSound>({
 });
 
 /** Gain over time of a track, on all its clips together. */
-export const trackCurve = plainStation<Track>({
+export const trackCurve = plainStation<TrackSound>({
   name: 'track curve',
-  key: ({ curve }) => keyOf(curve),
-  difference: (a, b) => curveDifference(a.curve, b.curve),
-  apply: (piece, { curve }, at) => curved(piece, curve, at),
+  key: ({ track }) => keyOf(track.curve),
+  difference: (a, b) => curveDifference(a.track.curve, b.track.curve),
+  apply: (piece, { track }, at) => curved(piece, track.curve, at),
   asRecorded: (project) => ({ ...project, tracks: project.tracks.map((track) => ({ ...track, curve: [] })) }),
 });
 

@@ -1,6 +1,7 @@
 import { ownDb } from '@/core/programme/clipGain';
-import { AS_RECORDED, type Track } from '@/core/programme/model';
+import { AS_RECORDED } from '@/core/programme/model';
 import type { ClipSound } from './clipSound';
+import type { TrackSound } from './trackSound';
 import type { Piece } from './piece';
 import { ALWAYS, plainStation } from './station';
 
@@ -25,11 +26,11 @@ export const clipGain = plainStation<ClipSound>({
 });
 
 /** The gain of a track, on all its clips together. */
-export const trackGain = plainStation<Track>({
+export const trackGain = plainStation<TrackSound>({
   name: 'track gain',
-  key: ({ gainDb }) => keyOf(gainDb),
-  difference: (a, b) => (a.gainDb === b.gainDb ? null : ALWAYS),
-  apply: (piece, { gainDb }) => raised(piece, gainDb),
+  key: ({ track }) => keyOf(track.gainDb),
+  difference: (a, b) => (a.track.gainDb === b.track.gainDb ? null : ALWAYS),
+  apply: (piece, { track }) => raised(piece, track.gainDb),
   asRecorded: (project) => ({
     ...project,
     tracks: project.tracks.map((track) => ({ ...track, gainDb: 0 })),

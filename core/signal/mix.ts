@@ -7,6 +7,7 @@ import { PROGRAMME_PATH, TRACK_PATH } from './path';
 import { addPiece, finishedSamples, pieceOf, Room } from './piece';
 import type { OpenSource } from './source';
 import { applyPath, isLinear, joined, reachOf, type Span } from './station';
+import { trackSound, type TrackSound } from './trackSound';
 
 /** Which clips a tap of the mix hears. */
 export type Tap = (clip: Clip) => boolean;
@@ -28,15 +29,15 @@ interface Sum {
 
 /** A track, the window over which its clips are summed, and whether that sum has to be made before its stations. */
 interface Bus {
-  readonly track: Track;
+  readonly sound: TrackSound;
   readonly window: Window;
   readonly apart: boolean;
 }
 
-function busOf(track: Track, { start, count }: Window): Bus {
-  const apart = !isLinear(TRACK_PATH, track);
-  const { before, after } = reachOf(TRACK_PATH, track);
-  return { track, apart, window: { start: start - before, count: count + before + after } };
+function busOf(sound: TrackSound, { start, count }: Window): Bus {
+  const apart = !isLinear(TRACK_PATH, sound);
+  const { before, after } = reachOf(TRACK_PATH, sound);
+  return { sound, apart, window: { start: start - before, count: count + before + after } };
 }
 
 const NOWHERE: Span = { from: 0, to: 0 };
@@ -53,7 +54,7 @@ const widest = (buses: Iterable<Bus>): Span | null => {
 async function addClip(
   { clip, source, sound }: Heard,
   openSource: OpenSource,
-  { track, window, apart }: Bus,
+  { sound: bus, window, apart }: Bus,
   whole: Window,
   hearing: readonly Sum[],
   room: Room,
@@ -63,10 +64,10 @@ async function addClip(
   if (!source || !sound || from >= to) return;
   const reader = await openSource(source);
   const piece = await clipPiece(reader, sound, from - clip.start, to - clip.start, room);
-  const levelled = apart ? piece : applyPath(TRACK_PATH, piece, track, from);
+  const levelled = apart ? piece : applyPath(TRACK_PATH, piece, bus, from);
   for (const sum of hearing)
     addPiece(
-      apart ? trackSum(sum, track, window) : sum.mixer,
+      apart ? trackSum(sum, bus.track, window) : sum.mixer,
       levelled,
       from - (apart ? window : whole).start,
     );
@@ -99,7 +100,7 @@ export async function renderTaps(
   const { before, after } = reachOf(PROGRAMME_PATH, project);
   const whole = { start: start - before, count: count + before + after };
   const sums = taps.map((): Sum => ({ mixer: newMixer(channels, whole.count), tracks: new Map() }));
-  const buses = new Map(project.tracks.map((track) => [track.id, busOf(track, whole)]));
+  const buses = new Map(project.tracks.map((track) => [track.id, busOf(trackSound(project, track), whole)]));
   const room = new Room();
   for (const heard of heardWithin(project, widest(buses.values()) ?? NOWHERE)) {
     const hearing = sums.filter((_, i) => taps[i]!(heard.clip));
@@ -108,10 +109,10 @@ export async function renderTaps(
   }
   return sums.map(({ mixer, tracks }) => {
     // In the order of the tracks, not in that of their first clips.
-    for (const [id, { track, window }] of buses) {
+    for (const [id, { sound, window }] of buses) {
       const bus = tracks.get(id);
       if (!bus) continue;
-      addPiece(mixer, applyPath(TRACK_PATH, pieceOf(bus.finish()), track, window.start), 0);
+      addPiece(mixer, applyPath(TRACK_PATH, pieceOf(bus.finish()), sound, window.start), 0);
     }
     return [...finishedSamples(applyPath(PROGRAMME_PATH, pieceOf(mixer.finish()), project, whole.start))];
   });

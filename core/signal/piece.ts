@@ -34,6 +34,22 @@ export const pieceOf = (samples: readonly Float32Array[]): Piece => ({
   gainDb: 0,
 });
 
+/** Frames [from, from + frames) of a piece. */
+export function pieceWithin(piece: Piece, from: number, frames: number): Piece {
+  const { sound } = piece;
+  if (!isRaw(sound))
+    return { ...piece, frames, sound: sound.map((samples) => samples.subarray(from, from + frames)) };
+  const first = Math.min(sound.frames, Math.max(0, from - sound.lead));
+  const last = Math.max(first, Math.min(sound.frames, from + frames - sound.lead));
+  const size = sound.channels * bytesPerSample(sound.encoding);
+  const bytes = sound.bytes.subarray(first * size, last * size);
+  return {
+    ...piece,
+    frames,
+    sound: { ...sound, bytes, frames: last - first, lead: Math.max(0, sound.lead - from) },
+  };
+}
+
 const identity = (channels: number): MixMatrix =>
   Array.from({ length: channels }, (_, to) =>
     Array.from({ length: channels }, (__, from) => (from === to ? 1 : 0)),

@@ -1,7 +1,7 @@
-import type { Track } from '@/core/programme/model';
 import type { ClipSound } from '@/core/signal/clipSound';
 import { finishedSamples, pieceOf, samplesOf } from '@/core/signal/piece';
 import { ALWAYS, plainStation, type Station } from '@/core/signal/station';
+import type { TrackSound } from '@/core/signal/trackSound';
 
 /** Turns a clip round that is called so, or the second half of it. */
 export const polarity = plainStation<ClipSound>({
@@ -28,13 +28,14 @@ export const BEFORE = 300;
 export const AFTER = 120;
 
 /** On a track that is called so: each sample held to the largest around it, and squared. Not linear, and reaches both ways. */
-export const squeezed: Station<Track> = {
+export const squeezed: Station<TrackSound> = {
   name: 'squeeze',
-  key: ({ name }) => (name === 'Squeezed' ? [1] : []),
-  difference: (a, b) => ((a.name === 'Squeezed') === (b.name === 'Squeezed') ? null : ALWAYS),
-  reach: ({ name }) => (name === 'Squeezed' ? { before: BEFORE, after: AFTER } : { before: 0, after: 0 }),
-  linear: ({ name }) => name !== 'Squeezed',
-  apply(piece, { name }) {
+  key: ({ track: { name } }) => (name === 'Squeezed' ? [1] : []),
+  difference: (a, b) => ((a.track.name === 'Squeezed') === (b.track.name === 'Squeezed') ? null : ALWAYS),
+  reach: ({ track: { name } }) =>
+    name === 'Squeezed' ? { before: BEFORE, after: AFTER } : { before: 0, after: 0 },
+  linear: ({ track: { name } }) => name !== 'Squeezed',
+  apply(piece, { track: { name } }) {
     if (name !== 'Squeezed') return piece;
     return pieceOf(
       finishedSamples(piece).map((x) =>

@@ -1,0 +1,94 @@
+import { programmeLayout } from '@/core/audio/layout';
+import { dbToAmplitude } from '@/core/loudness/decibels';
+import type { Limiter, Project } from '@/core/programme/model';
+import type { ClipSound } from '../clipSound';
+import { finishedSamples, pieceOf, pieceWithin, type Piece } from '../piece';
+import { ALWAYS, type Reach, type Station } from '../station';
+import type { TrackSound } from '../trackSound';
+import { limit } from './limit';
+import { limiterTiming } from './timing';
+
+/** What a limiter stands on: how fast it runs, and what its channels are. */
+interface Place {
+  readonly limiter: Limiter | null;
+  readonly sampleRate: number;
+  readonly layoutId: string;
+}
+
+const NO_REACH: Reach = { before: 0, after: 0 };
+
+const atWork = (limiter: Limiter | null): limiter is Limiter => limiter !== null && !limiter.bypassed;
+
+const sounding = ({ ceilingDbtp, inputDb, lookAheadMs, releaseMs, lfeApart }: Limiter) =>
+  [ceilingDbtp, inputDb, lookAheadMs, releaseMs ?? 'auto', lfeApart ? 'apart' : 'linked'] as const;
+
+const keyOf = ({ limiter }: Place): readonly (string | number)[] =>
+  atWork(limiter) ? sounding(limiter) : [];
+
+/** Channels that go down together: all, or the LFE on its own. */
+function groupsOf(limiter: Limiter, layoutId: string, channels: number): number[][] {
+  const all = Array.from({ length: channels }, (_, c) => c);
+  if (!limiter.lfeApart) return [all];
+  const isLfe = (c: number): boolean => programmeLayout(layoutId).labels[c]?.startsWith('LFE') ?? false;
+  return [all.filter((c) => !isLfe(c)), all.filter(isLfe)].filter((group) => group.length > 0);
+}
+
+function limited(piece: Piece, { limiter, sampleRate, layoutId }: Place, at: number): Piece {
+  if (!atWork(limiter)) return piece;
+  const timing = limiterTiming(limiter, sampleRate);
+  const frames = piece.frames - timing.before - timing.after;
+  const raised = { ...piece, gainDb: piece.gainDb + limiter.inputDb };
+  const heard = finishedSamples(raised);
+  // What comes in is given on untouched where there is nothing to do.
+  const samples = heard === piece.sound ? heard.map((channel) => channel.slice()) : heard;
+  const ceiling = dbToAmplitude(limiter.ceilingDbtp);
+  let worked = false;
+  for (const group of groupsOf(limiter, layoutId, samples.length)) {
+    const channels = group.map((c) => samples[c]!);
+    const done = limit(channels, at, ceiling, timing);
+    if (!done) continue;
+    const first = Math.floor((timing.before - done.lead) / timing.block);
+    const last = Math.ceil((timing.before + frames - done.lead) / timing.block);
+    worked ||= done.reduction.subarray(Math.max(0, first - 1), last + 1).some((db) => db > 0);
+  }
+  if (!worked) return pieceWithin(raised, timing.before, frames);
+  return pieceOf(samples.map((channel) => channel.subarray(timing.before, timing.before + frames)));
+}
+
+/** A limiter at the place that `placeOf` says. @param without the project without it */
+function limiterAt<T>(
+  name: string,
+  placeOf: (of: T) => Place,
+  without: (project: Project) => Project,
+): Station<T> {
+  return {
+    name,
+    key: (of) => keyOf(placeOf(of)),
+    difference: (a, b) => (keyOf(placeOf(a)).join() === keyOf(placeOf(b)).join() ? null : ALWAYS),
+    reach(of) {
+      const { limiter, sampleRate } = placeOf(of);
+      return atWork(limiter) ? limiterTiming(limiter, sampleRate) : NO_REACH;
+    },
+    linear: (of) => !atWork(placeOf(of).limiter),
+    apply: (piece, of, at) => limited(piece, placeOf(of), at),
+    asRecorded: without,
+  };
+}
+
+export const clipLimiter = limiterAt<ClipSound>(
+  'limiter',
+  ({ clip: { limiter }, sampleRate, layoutId }) => ({ limiter, sampleRate, layoutId }),
+  (project) => ({ ...project, clips: project.clips.map((clip) => ({ ...clip, limiter: null })) }),
+);
+
+export const trackLimiter = limiterAt<TrackSound>(
+  'track limiter',
+  ({ track: { limiter }, sampleRate, layoutId }) => ({ limiter, sampleRate, layoutId }),
+  (project) => ({ ...project, tracks: project.tracks.map((track) => ({ ...track, limiter: null })) }),
+);
+
+export const programmeLimiter = limiterAt<Project>(
+  'programme limiter',
+  (project) => project,
+  (project) => ({ ...project, limiter: null }),
+);
