@@ -1,6 +1,7 @@
 import type { SoundChoice } from '@/core/audio/soundChoice';
 import { exactPeakMatters, exactPeakToShow } from '@/core/proposals/exactPeak';
 import type { GainLimit } from '@/core/proposals/held';
+import type { LimitedGain } from '@/core/proposals/limitedGain';
 import { fileGain, nothingToLevel, type FileGain } from '@/core/proposals/fileGain';
 import type { ExactPeak } from '@/core/loudness/exactTruePeak';
 import { soundMeasurement } from '@/core/loudness/sound';
@@ -10,17 +11,29 @@ import { signed, withUnit } from '@/core/text/figures';
 import { FileError } from './files';
 import { exactPeakOf, measureFile, type Measured } from './measureFile';
 import { failed } from './failed';
+import {
+  limiterFor,
+  limiterReport,
+  limiterSentences,
+  limitFile,
+  withFileSound,
+  type LimiterReport,
+} from './limiting';
 import { checkOutput, replacedNotes } from './output';
 import { openPool, type TaskPool } from './pool';
 import { ProgressLine } from './progress';
 import { reportOf, type FileReport } from './report';
 import { say, sayJson, shown } from './say';
-import { writeLevelled, type FileFormat } from './writeLevelled';
+import { writeLevelled, type FileFormat, type Limiting } from './writeLevelled';
 
 export interface LevelOptions {
   readonly file: string;
   readonly target: Target;
   readonly by: LevelMeasure;
+  /** Peaks are limited, so that the loudness is reached; else the gain stops at the ceiling. */
+  readonly limit: boolean;
+  /** A file of limiter presets. */
+  readonly limiter: string | null;
   readonly out: string | null;
   readonly fileFormat: FileFormat;
   readonly keepExisting: boolean;
@@ -35,6 +48,8 @@ interface LevelReport {
   readonly target: string;
   readonly gainDb: number;
   readonly limitedBy: GainLimit;
+  /** With `--limit`. */
+  readonly limiter?: LimiterReport;
   readonly before: FileReport;
   /** What the gain is expected to give. */
   readonly predicted: {
@@ -75,32 +90,79 @@ async function gainFor(
   return { gain: fileGain(measured, target, by, exact.truePeakDbtp)!, exact };
 }
 
+/** The gain, what it gives, and the limiter behind it. */
+interface Worked {
+  readonly gainDb: number;
+  readonly limitedBy: GainLimit;
+  readonly predicted: LevelReport['predicted'];
+  readonly exact: ExactPeak | null;
+  readonly limiting: (Limiting & { readonly found: LimitedGain }) | null;
+  readonly sentences: readonly string[];
+}
+
+async function workOut(options: LevelOptions, sound: Measured, at: (done: number) => void): Promise<Worked> {
+  const { gain, exact } = await gainFor(options, sound, at);
+  const { after, wantedDb } = gain;
+  const plain = {
+    gainDb: gain.gainDb,
+    limitedBy: gain.limitedBy,
+    predicted: {
+      integratedLufs: after.integratedLufs,
+      truePeakDbtp: after.truePeakDbtp,
+      exactTruePeakDbtp: gain.exactPeakAfterDbtp,
+    },
+    exact,
+  };
+  if (!options.limit) return { ...plain, limiting: null, sentences: [] };
+  const { file, choice, target, limiter: path } = options;
+  const limiter = await limiterFor(path, target.maxTruePeakDbtp);
+  const found = await limitFile(
+    withFileSound(file, choice, sound, limiter),
+    limiter,
+    target.integratedLufs,
+    wantedDb,
+    at,
+  );
+  const { frames, sampleRate } = sound.format;
+  const alone =
+    gain.limitedBy === 'ceiling' ? `Gain alone would stop at ${signed(gain.gainDb, 2)} dB.` : null;
+  return {
+    gainDb: found.gainDb,
+    limitedBy: null,
+    predicted: {
+      integratedLufs: found.after.integratedLufs,
+      truePeakDbtp: found.after.truePeakDbtp,
+      exactTruePeakDbtp: null,
+    },
+    exact,
+    limiting: { limiter, after: found.after, found },
+    sentences: [...limiterSentences(limiter, found, frames / sampleRate), ...(alone ? [alone] : [])],
+  };
+}
+
 async function level(options: LevelOptions, pool: TaskPool, progress: ProgressLine): Promise<LevelReport> {
   const { file, target, out, choice, keepExisting, fileFormat } = options;
   const output = out === null ? null : await checkOutput(out, { inputs: [file], keepExisting });
   const at = (done: number): void => progress.at(file, done);
   const sound = await measureFile(file, choice, pool, at);
-  const { gain, exact } = await gainFor(options, sound, at);
+  const { gainDb, limitedBy, limiting, predicted, exact, sentences } = await workOut(options, sound, at);
   progress.finish(file);
   const written =
-    output && (await writeLevelled(file, output, gain.gainDb, fileFormat, choice, sound, pool, at));
+    output && (await writeLevelled(file, output, gainDb, limiting, fileFormat, choice, sound, pool, at));
   progress.finish(file);
   return {
     file,
     target: target.id,
-    gainDb: gain.gainDb,
-    limitedBy: gain.limitedBy,
+    gainDb,
+    limitedBy,
+    ...(limiting && { limiter: limiterReport(limiting.limiter, limiting.found) }),
     before: reportOf(file, sound, { ...NO_EXTRAS, exactTruePeak: exact }),
-    predicted: {
-      integratedLufs: gain.after.integratedLufs,
-      truePeakDbtp: gain.after.truePeakDbtp,
-      exactTruePeakDbtp: gain.exactPeakAfterDbtp,
-    },
+    predicted,
     after: written && reportOf(out!, written.sound, NO_EXTRAS),
     out,
     replaced: output?.before != null,
     clippedSamples: written?.clippedSamples ?? 0,
-    notes: [...(written?.notes ?? []), ...(output && written ? replacedNotes(output) : [])],
+    notes: [...sentences, ...(written?.notes ?? []), ...(output && written ? replacedNotes(output) : [])],
   };
 }
 

@@ -2,6 +2,7 @@ import { constants } from 'node:fs';
 import { access, mkdir, stat } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
 import { FILE_GAIN } from '@/core/programme/gainField';
+import type { LimitedGain } from '@/core/proposals/limitedGain';
 import { wholeSound, type ProposalRow } from '@/core/proposals/proposal';
 import { soundMeasurement } from '@/core/loudness/sound';
 import { signed } from '@/core/text/figures';
@@ -10,6 +11,14 @@ import { expand, type Named } from './expand';
 import { failed } from './failed';
 import { absolute, FileError, trouble, type Trouble } from './files';
 import { measureFile } from './measureFile';
+import {
+  limiterFor,
+  limiterReport,
+  limiterSentences,
+  limitFile,
+  withFileSound,
+  type LimiterReport,
+} from './limiting';
 import { osPath } from './names';
 import { checkOutput, replacedNotes, writeText, type Output } from './output';
 import { outputNames } from './outputNames';
@@ -17,7 +26,7 @@ import { openPool, type TaskPool } from './pool';
 import { ProgressLine } from './progress';
 import { planOf, proposeAll, type Entry, type LevelManyOptions } from './proposeMany';
 import { jsonText, say, sayJson, shown } from './say';
-import { writeLevelled } from './writeLevelled';
+import { writeLevelled, type Limiting } from './writeLevelled';
 
 /** One file of the proposal, as `--json` and `--report` say it. */
 interface LevelledFile {
@@ -29,6 +38,8 @@ interface LevelledFile {
   /** Where it is known and differs from the standard's figure by over 0.1 dB. */
   readonly exactTruePeakAfterDbtp: number | null;
   readonly limitedBy: string | null;
+  /** How the limiter works; `null` without one, or where it has nothing to do. */
+  readonly limiter: LimiterReport | null;
   readonly sentence: string;
   readonly warnings: readonly string[];
   readonly out: string | null;
@@ -79,6 +90,7 @@ const nothing = {
   truePeakAfterDbtp: null,
   exactTruePeakAfterDbtp: null,
   limitedBy: null,
+  limiter: null,
   warnings: [],
   clippedSamples: 0,
   replaced: false,
@@ -120,6 +132,53 @@ async function outputsFor(
   return outputs;
 }
 
+/** What a limiter behind a row's gain makes of it; `null` without one, or where no peak comes near its ceiling. */
+async function limitRow(
+  { file, sound }: Entry,
+  row: ProposalRow,
+  options: LevelManyOptions,
+): Promise<(Limiting & { readonly found: LimitedGain }) | null> {
+  if (!options.limit || !sound || row.skipped || row.truePeakAfter === null) return null;
+  const limiter = await limiterFor(options.limiter, options.ceiling);
+  const peak = Math.max(row.truePeakAfter, row.exactPeakAfter ?? -Infinity);
+  if (!row.needsLimiter && peak < limiter.ceilingDbtp - 0.2) return null;
+  const alone = options.mode === 'each' && options.by === 'integrated';
+  const found = await limitFile(
+    withFileSound(file, options.choice, sound, limiter),
+    limiter,
+    alone ? row.after : null,
+    row.gainAfterDb,
+    () => undefined,
+  );
+  return { limiter, after: found.after, found };
+}
+
+/** A row with its limiter, as it is told. */
+function toldWith(
+  row: ProposalRow,
+  limiting: (Limiting & { readonly found: LimitedGain }) | null,
+  seconds: number,
+) {
+  if (!limiting || limiting.found.work.maxReductionDb === 0)
+    return {
+      ...{ gainDb: row.skipped ? null : row.gainAfterDb, after: row.after, sentence: row.sentence },
+      ...{ truePeakAfterDbtp: row.truePeakAfter, limiter: null },
+    };
+  const { limiter, after, found } = limiting;
+  const changed = Math.abs(found.gainDb - row.gainAfterDb) >= 0.005;
+  return {
+    gainDb: found.gainDb,
+    after: after.integratedLufs,
+    truePeakAfterDbtp: after.truePeakDbtp,
+    limiter: limiterReport(limiter, found),
+    sentence: [
+      row.sentence,
+      ...(changed ? [`With the limiter behind it, it takes ${signed(found.gainDb, 2)} dB.`] : []),
+      ...limiterSentences(limiter, found, seconds),
+    ].join(' '),
+  };
+}
+
 async function finish(
   entry: Entry,
   row: ProposalRow | string | undefined,
@@ -132,27 +191,26 @@ async function finish(
   const damage = sound?.format.warnings ?? [];
   if (row === undefined || typeof row === 'string')
     return { file, ...nothing, warnings: damage, sentence: row ?? '' };
+  const limiting = await limitRow(entry, row, options);
   const told = {
     ...nothing,
     file,
     before: row.before,
-    gainDb: row.skipped ? null : row.gainAfterDb,
-    after: row.after,
-    truePeakAfterDbtp: row.truePeakAfter,
-    exactTruePeakAfterDbtp: row.exactPeakAfter,
+    exactTruePeakAfterDbtp: limiting ? null : row.exactPeakAfter,
     limitedBy: row.limitedBy,
-    sentence: row.sentence,
+    ...toldWith(row, limiting, sound ? sound.format.frames / sound.format.sampleRate : 0),
     warnings: row.warnings,
   };
   if (output === undefined || row.skipped || !sound) return told;
   if (!('path' in output)) return { ...told, error: output };
   try {
     const { choice, fileFormat } = options;
-    const { gainAfterDb } = row;
+    const gainAfterDb = told.gainDb ?? row.gainAfterDb;
     const written = await writeLevelled(
       file,
       output,
       gainAfterDb,
+      limiting,
       fileFormat,
       choice,
       sound,

@@ -122,7 +122,7 @@ function measure(ended: Ended): Command {
 
 function level(ended: Ended): Command {
   const command = readSound(quiet(new Command('level')))
-    .summary('the gain that brings files to a target, never past its true-peak ceiling')
+    .summary('the gain that brings files to a target, never past its true-peak ceiling; or through a limiter')
     .description(
       `The gain that brings a file to a target, never past its true-peak ceiling; with --each, --together or --plan many files by one proposal, every one of them explained.\n\n${READ}`,
     )
@@ -139,6 +139,11 @@ function level(ended: Ended): Command {
       usage.oneOf('format', FORMATS),
     )
     .option('--no-clobber', 'write no file that is there already; otherwise it is replaced, and that is said')
+    .option(
+      '--limit',
+      'limit true peaks at the ceiling, so that the loudness is reached; otherwise the gain stops there',
+    )
+    .option('--limiter <FILE>', 'with --limit: its settings, from a limiter preset (.json)', named('limiter'))
     .optionsGroup('Of many files:')
     .option('--each', 'every file by itself')
     .option('--together', 'all by one gain, so that their balance stays')
@@ -167,7 +172,9 @@ function level(ended: Ended): Command {
       );
     const { by = 'integrated', each, together, plan } = options;
     const writing = { keepExisting: !options.clobber, fileFormat: options.format ?? 'asItComes' } as const;
-    const shared = { ...chosen(options), ...writing, target, json: options.json ?? false };
+    const limiting = { limit: options.limit ?? false, limiter: options.limiter ?? null };
+    if (limiting.limiter !== null && !limiting.limit) throw new UsageError('--limiter needs --limit.');
+    const shared = { ...chosen(options), ...writing, ...limiting, target, json: options.json ?? false };
     if (each || together || plan !== undefined) {
       usage.named(files, 'Name at least one file to level.');
       if (each && together) throw new UsageError('Select --each or --together, not both.');
@@ -198,6 +205,8 @@ function level(ended: Ended): Command {
     if (wrong) throw new UsageError(`--${wrong[0]} needs --each or --together.`);
     const file = usage.oneFile(files, 'Name exactly one file to level, or say --each or --together.');
     const measure = usage.oneOf('by', ['integrated', 'truePeak'])(by);
+    if (limiting.limit && measure === 'truePeak')
+      throw new UsageError('--limit levels by loudness, not by truePeak.');
     ended(await levelCommand({ ...shared, file, by: measure, out: options.out ?? null }));
   });
   return command as unknown as Command;

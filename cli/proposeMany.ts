@@ -20,6 +20,10 @@ export interface LevelManyOptions {
   readonly goal: number;
   /** dBTP. */
   readonly ceiling: number;
+  /** Peaks over the ceiling are limited; else a gain stops there. */
+  readonly limit: boolean;
+  /** A file of limiter presets. */
+  readonly limiter: string | null;
   /** Which set a file is in when they are levelled together: by folder, or by what names hold; `null`: all are one. */
   readonly sets: 'folder' | readonly string[] | null;
   /** A plan file: a file's part is the name of its folder. */
@@ -69,7 +73,8 @@ export async function planOf(path: string | null): Promise<Plan | null> {
 
 function request(options: LevelManyOptions): LevelRequest {
   const { by: measure, mode, goal, ceiling: ceilingDbtp } = options;
-  return { ...PLAIN_REQUEST, measure, mode, goal, ceilingDbtp };
+  const policy = options.limit ? 'limit' : 'stop';
+  return { ...PLAIN_REQUEST, measure, mode, goal, ceilingDbtp, policy };
 }
 
 /** The set of a file: its folder, or the name that holds for it; alone where none does. */

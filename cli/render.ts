@@ -7,7 +7,7 @@ import { programmeFrames, type Project, type Source } from '@/core/programme/mod
 import { clipSound } from '@/core/signal/clipSound';
 import { readClip } from '@/core/measuring/clipReading';
 import { measureClip } from '@/core/measuring/measureClip';
-import { renderRange } from '@/core/signal/mix';
+import { pieceSeconds, renderRange } from '@/core/signal/mix';
 import { clock, signed, withUnit } from '@/core/text/figures';
 import type { Cut } from '@/core/timeline/cut';
 import { checkCutSize, readCut } from '@/core/timeline/readCut';
@@ -172,7 +172,10 @@ async function write(
       return samples;
     };
     const format = fileFormat === 'float' ? 'f32' : 's24';
-    const spec = { sampleRate, layout, frames: to - from, format } as const;
+    const spec = {
+      ...({ sampleRate, layout, frames: to - from, format } as const),
+      pieceSeconds: pieceSeconds(project, 2),
+    };
     return await writeSound(output, spec, make, () => figuresOf(meter.finish()), pool, onProgress);
   } finally {
     meter.release();

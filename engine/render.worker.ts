@@ -5,7 +5,7 @@ import { openPcm } from '@/core/formats/openPcm';
 import { newMixer } from '@/core/kernels/mixer';
 import { dbToAmplitude } from '@/core/loudness/decibels';
 import { programmeFrames } from '@/core/programme/model';
-import { renderRange, type Tap } from '@/core/signal/mix';
+import { pieceSeconds, renderRange, type Tap } from '@/core/signal/mix';
 import { renderFile, type RenderSpec } from '@/core/deliver/renderFile';
 import { answer, Jobs } from './answer';
 import { AudioShelf } from './audioShelf';
@@ -50,6 +50,7 @@ const api: RenderApi = {
       layout: programmeLayout(project.layoutId),
       format,
       frames: programmeFrames(project),
+      pieceSeconds: pieceSeconds(project, 2),
     };
     return toBlob(job, spec, (start, count) => renderRange(project, shelf.open, start, count), onProgress);
   },

@@ -10,6 +10,8 @@ export interface RenderSpec {
   readonly layout: Layout;
   readonly format: WriteFormat;
   readonly frames: number;
+  /** How much is made at a time; two seconds where left out. */
+  readonly pieceSeconds?: number;
 }
 
 /**
@@ -26,7 +28,7 @@ export async function renderFile(
 ): Promise<{ clippedSamples: number } | null> {
   const { header, trailer } = wavFrame(spec);
   await sink(header);
-  const piece = spec.sampleRate * 2;
+  const piece = spec.sampleRate * (spec.pieceSeconds ?? 2);
   const { order } = wavChannels(spec.layout);
   let clippedSamples = 0;
   for (let start = 0; start < spec.frames; start += piece) {

@@ -8,7 +8,7 @@ import {
   type WeightedHistory,
 } from '@/core/loudness/subBlocks';
 import { programmeFrames, type Project } from '@/core/programme/model';
-import { renderTaps, EVERYTHING } from '@/core/signal/mix';
+import { EVERYTHING, pieceSeconds, renderTaps } from '@/core/signal/mix';
 import type { OpenSource } from '@/core/signal/source';
 import type { SubBlockRange } from './dirtyRanges';
 import { visitSettled, type Visitor } from './settled';
@@ -33,6 +33,7 @@ export async function measureRange(
   const at = (k: number): number => Math.min(subBlockStart(k, sampleRate), programmeFrames(project));
   const meter = new LoudnessMeter(layout, sampleRate, { firstSubBlock: range.from });
   const visitor: Visitor<RangeMeasurement> = {
+    atATime: pieceSeconds(project, 1),
     render: (start, count) => renderTaps(project, openSource, start, count, [EVERYTHING]),
     settle: ([sound]) => meter.settle(sound!),
     take: ([sound]) => meter.push(sound!),

@@ -19,11 +19,13 @@ export interface SubBlocks {
 
 /** Goes through a range of a programme and measures something of it. */
 export interface Visitor<T> {
+  /** How many whole seconds it is given at a time; one where left out. */
+  readonly atATime?: number;
   /** Renders what it listens to, frames [start, start + count) of the programme. */
   render(start: number, count: number): Promise<Sounds>;
   /** Is given what comes before the range, for its filters to settle on. */
   settle(sounds: Sounds, frames: number): void;
-  /** Is given the range, a second at a time. */
+  /** Is given the range, piece by piece. */
   take(sounds: Sounds, part: SubBlocks): void;
   /** The programme ends here: what rings on past its end belongs to its last block. */
   ringOut?(): void;
@@ -54,7 +56,7 @@ export async function visitSettled<T>(
     if (settleFrom < begin)
       visitor.settle(await visitor.render(settleFrom, begin - settleFrom), begin - settleFrom);
     for (let k = range.from; k < range.to;) {
-      const next = Math.min(range.to, k + SUB_BLOCKS_PER_SECOND);
+      const next = Math.min(range.to, k + (visitor.atATime ?? 1) * SUB_BLOCKS_PER_SECOND);
       const from = k;
       const [start, frames] = [at(from), at(next) - at(from)];
       const ends = (step: number): number[] =>

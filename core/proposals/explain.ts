@@ -34,6 +34,7 @@ interface Told {
   readonly after: number | null;
   readonly held: Held;
   readonly passesCeiling: boolean;
+  readonly needsLimiter: boolean;
   readonly truePeakAfter: number | null;
   readonly shared: Shared;
   /** What was set by ear on its track and groups, and stays on top of the goal, dB. */
@@ -61,7 +62,12 @@ export function explain(request: LevelRequest, told: Told, place: PlaceTold): st
   if (stopped !== null) return `${who}${stopped}${kept}.`;
   const from = `${withUnit(before, unit)}, to ${withUnit(shared !== null ? after : request.goal + onTopDb, unit)}`;
   const ungated = request.measure === 'integrated' && heard.ungated && shared === null;
-  const past = passesCeiling ? `; ${peak} goes to ${withUnit(truePeakAfter, 'dBTP')}, past the ceiling` : '';
+  const goes = `; ${peak} ${told.needsLimiter ? 'would go' : 'goes'} to ${withUnit(truePeakAfter, 'dBTP')}`;
+  const past = passesCeiling
+    ? `${goes}, past the ceiling`
+    : told.needsLimiter
+      ? `${goes} without a limiter`
+      : '';
   return `${from}: ${signed(held.changeDb)} dB${shared === null ? '' : shared === 'all' ? ', the same for all' : ', the same for all of its set'}${ungated ? ' (ungated: shorter than 400 ms)' : ''}${past}${kept}.`;
 }
 

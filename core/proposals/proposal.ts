@@ -13,8 +13,8 @@ import {
 } from '@/core/programme/model';
 import type { ProposedRow } from './protocol';
 
-/** What to do with a clip whose true peak meets the ceiling before it reaches the goal. A limiter would be a third way. */
-export type CeilingPolicy = 'stop' | 'pass';
+/** What to do with a clip whose true peak meets the ceiling before it reaches the goal: stop there, ignore it, or limit its peaks. */
+export type CeilingPolicy = 'stop' | 'pass' | 'limit';
 
 /** What the editor asks for. */
 export interface LevelRequest {
@@ -98,6 +98,8 @@ export interface ProposalRow extends ProposedRow {
   /** Integrated loudness with the gain proposed. */
   readonly integratedAfter: number | null;
   readonly skipped: SkipReason | null;
+  /** Its peaks would go over the ceiling, and a limiter is to keep them under it: the figures are without it. */
+  readonly needsLimiter: boolean;
   /** A part of the clip is far over the rest: a gain on that part only would work better. */
   readonly uneven: boolean;
   readonly reason: GainReason;

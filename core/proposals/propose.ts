@@ -46,7 +46,7 @@ function highestPeak({ figures, exactTruePeakDbtp }: ClipMeasurement): number | 
 /** How far something can be changed: up to the ceiling, unless told to go past it, and within what its gain can be. */
 function heldOf({ gain, range, measurement }: Measured, wantedDb: number, request: LevelRequest): Held {
   const toCeiling =
-    request.policy === 'pass' ? Infinity : request.ceilingDbtp - highestPeak(measurement)! - gain.db;
+    request.policy !== 'stop' ? Infinity : request.ceilingDbtp - highestPeak(measurement)! - gain.db;
   return held(wantedDb, toCeiling, { minDb: range.min - gain.db, maxDb: range.max - gain.db });
 }
 
@@ -67,6 +67,7 @@ function skippedRow(entry: Subject, request: LevelRequest, skipped: SkipReason):
     noiseFloorAfter: measurement && readClip(measurement, now).noiseFloorLufs,
     limitedBy: null,
     passesCeiling: false,
+    needsLimiter: false,
     skipped,
     warnings: entry.damage ?? [],
     uneven: false,
@@ -91,6 +92,7 @@ function figuresAfter(entry: Measured, request: LevelRequest, gainAfterDb: numbe
   const { truePeakDbtp: truePeakAfter } = reading;
   const highest = highestPeak(measurement);
   const exactPeak = measurement.exactTruePeakDbtp ?? null;
+  const over = highest !== null && isOver(highest + gainAfterDb, request.ceilingDbtp);
   return {
     before: readAt(measurement, request.measure, gain.db, blocks),
     gainBeforeDb: gain.db,
@@ -100,7 +102,8 @@ function figuresAfter(entry: Measured, request: LevelRequest, gainAfterDb: numbe
     truePeakAfter,
     exactPeakAfter: exactPeakToShow(truePeakAfter, exactPeak === null ? null : exactPeak + gainAfterDb),
     noiseFloorAfter: reading.noiseFloorLufs,
-    passesCeiling: highest !== null && isOver(highest + gainAfterDb, request.ceilingDbtp),
+    passesCeiling: over && request.policy !== 'limit',
+    needsLimiter: over && request.policy === 'limit',
     uneven: farPart(measurement) !== null,
   };
 }

@@ -40,6 +40,18 @@ function busOf(sound: TrackSound, { start, count }: Window): Bus {
   return { sound, apart, window: { start: start - before, count: count + before + after } };
 }
 
+/**
+ * How much is best rendered at a time, seconds: as `usual`, or more where stations need much before every piece, so that
+ * most of what is rendered is wanted.
+ */
+export function pieceSeconds(project: Project, usual: number): number {
+  const clips = project.clips.some(({ limiter }) => limiter !== null && !limiter.bypassed);
+  const tracks = project.tracks.map((track) => reachOf(TRACK_PATH, trackSound(project, track)).before);
+  const whole = reachOf(PROGRAMME_PATH, project).before;
+  const most = tracks.reduce((a, b) => Math.max(a, b), 0) + whole;
+  return clips || most > project.sampleRate / 4 ? Math.max(usual, 5) : usual;
+}
+
 const NOWHERE: Span = { from: 0, to: 0 };
 
 /** All that any of the tracks needs. */

@@ -15,6 +15,15 @@ interface Place {
   readonly layoutId: string;
 }
 
+/** By how much a limiter goes down, block by block. */
+export interface Reduction {
+  /** Frame at which the first block begins, and frames in a block. */
+  readonly from: number;
+  readonly block: number;
+  /** dB, at least 0. */
+  readonly db: Float64Array;
+}
+
 const NO_REACH: Reach = { before: 0, after: 0 };
 
 const atWork = (limiter: Limiter | null): limiter is Limiter => limiter !== null && !limiter.bypassed;
@@ -33,7 +42,16 @@ function groupsOf(limiter: Limiter, layoutId: string, channels: number): number[
   return [all.filter((c) => !isLfe(c)), all.filter(isLfe)].filter((group) => group.length > 0);
 }
 
-function limited(piece: Piece, { limiter, sampleRate, layoutId }: Place, at: number): Piece {
+/**
+ * Limits a piece: see `Station.apply`.
+ * @param told by how much it went down around what was wanted; not called where it had nothing to do
+ */
+export function limited(
+  piece: Piece,
+  { limiter, sampleRate, layoutId }: Place,
+  at: number,
+  told?: (reduction: Reduction) => void,
+): Piece {
   if (!atWork(limiter)) return piece;
   const timing = limiterTiming(limiter, sampleRate);
   const frames = piece.frames - timing.before - timing.after;
@@ -50,6 +68,10 @@ function limited(piece: Piece, { limiter, sampleRate, layoutId }: Place, at: num
     const first = Math.floor((timing.before - done.lead) / timing.block);
     const last = Math.ceil((timing.before + frames - done.lead) / timing.block);
     worked ||= done.reduction.subarray(Math.max(0, first - 1), last + 1).some((db) => db > 0);
+    const from = Math.max(0, first);
+    const db = done.reduction.subarray(from, last);
+    if (told && db.some((one) => one > 0))
+      told({ from: at + done.lead + from * timing.block, block: timing.block, db });
   }
   if (!worked) return pieceWithin(raised, timing.before, frames);
   return pieceOf(samples.map((channel) => channel.subarray(timing.before, timing.before + frames)));

@@ -1,0 +1,90 @@
+import type { SoundChoice } from '@/core/audio/soundChoice';
+import { measureLimited, solveLimited, type LimitedGain, type WithSound } from '@/core/proposals/limitedGain';
+import { readLimiters } from '@/core/proposals/limiterFile';
+import type { Limiter } from '@/core/programme/model';
+import { MUCH_OF_THE_TIME, MUCH_REDUCTION_DB, SPEECH_AND_MUSIC } from '@/core/signal/limiter/presets';
+import { limiterTiming } from '@/core/signal/limiter/timing';
+import { figure, withUnit } from '@/core/text/figures';
+import { FileError, readText } from './files';
+import { readAgain, type Measured } from './measureFile';
+
+const MOST_BYTES = 1_000_000;
+
+/** How a limiter worked, as `--json` says it. */
+export interface LimiterReport {
+  readonly ceilingDbtp: number;
+  readonly maxReductionDb: number;
+  readonly workingSeconds: number;
+}
+
+/** The limiter that is asked for: the one that comes with the product, or the first of a file. Its ceiling is the target's, unless it keeps lower. */
+export async function limiterFor(path: string | null, ceilingDbtp: number): Promise<Limiter> {
+  const ceiled = (limiter: Limiter): Limiter => ({
+    ...limiter,
+    ceilingDbtp: path === null ? ceilingDbtp : Math.min(ceilingDbtp, limiter.ceilingDbtp),
+  });
+  if (path === null) return ceiled(SPEECH_AND_MUSIC);
+  const text = await readText(path, (bytes) => {
+    if (bytes > MOST_BYTES)
+      throw new FileError(
+        'tooLarge',
+        'This is larger than any limiter preset.',
+        'Check that it is the right file.',
+      );
+  });
+  const found = readLimiters(text);
+  if ('error' in found)
+    throw new FileError('notALimiter', found.error, 'Export it from the limiter’s menu, as a file.');
+  return ceiled(found[0]!);
+}
+
+/** Opens a measured file again and again, as often as it is asked for. */
+export const withFileSound =
+  (file: string, choice: SoundChoice, { format }: Measured, limiter: Limiter): WithSound =>
+  (use) => {
+    const { before, after } = limiterTiming(limiter, format.sampleRate);
+    return readAgain(file, choice, format, (before + after) / format.sampleRate + 1, use);
+  };
+
+/**
+ * What a file measures with a gain and a limiter behind it.
+ * @param goalLufs the loudness that the gain is to reach; `null`: the gain is `startDb`
+ */
+export async function limitFile(
+  withSound: WithSound,
+  limiter: Limiter,
+  goalLufs: number | null,
+  startDb: number,
+  onProgress: (done: number) => void,
+): Promise<LimitedGain> {
+  const proceed = (done: number): boolean => {
+    onProgress(done);
+    return true;
+  };
+  const all = { ...limiter, inputDb: 0 };
+  if (goalLufs !== null)
+    return (await solveLimited(withSound, all, goalLufs, startDb + limiter.inputDb, proceed))!;
+  const measured = await withSound((reader) => measureLimited(reader, all, startDb, proceed));
+  return { ...measured!, gainDb: startDb, fallsShort: false };
+}
+
+export const limiterReport = (limiter: Limiter, { work }: LimitedGain): LimiterReport => ({
+  ceilingDbtp: limiter.ceilingDbtp,
+  maxReductionDb: work.maxReductionDb,
+  workingSeconds: work.workingSeconds,
+});
+
+/** What the limiter does, in sentences. @param seconds how long the sound is */
+export function limiterSentences(limiter: Limiter, found: LimitedGain, seconds: number): string[] {
+  const { work, after, fallsShort } = found;
+  if (work.maxReductionDb === 0) return ['The limiter has nothing to do.'];
+  const part = work.workingSeconds / seconds;
+  const much = work.maxReductionDb > MUCH_REDUCTION_DB || part > MUCH_OF_THE_TIME;
+  return [
+    `The limiter takes up to ${figure(work.maxReductionDb)} dB off its peaks, ${figure(work.workingSeconds)} s of ${figure(seconds)} s in all, and keeps them under ${withUnit(limiter.ceilingDbtp, 'dBTP')}.`,
+    ...(much ? ['That is a lot of limiting: listen to it, or aim lower.'] : []),
+    ...(fallsShort
+      ? [`More gain makes it no louder: ${withUnit(after.integratedLufs, 'LUFS')} is as loud as it gets.`]
+      : []),
+  ];
+}
