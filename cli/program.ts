@@ -236,6 +236,8 @@ function render(ended: Ended): Command {
       `the longest programme that is taken for no mistake (1 to 1000; ${USUAL_MOST_HOURS} otherwise)`,
       usage.whole('most-hours', 1000),
     )
+    .option('--no-curves', 'without the gain curves of the cut, to compare')
+    .option('--no-limit', 'without the limiters of the cut, to compare')
     .option('--jobs <N>', 'media opened at a time', usage.jobs);
   command.action(async (cuts, options) => {
     const cut = usage.oneFile(cuts, 'Name exactly one cut to render.');
@@ -254,6 +256,8 @@ function render(ended: Ended): Command {
         mostHours: options.mostHours ?? USUAL_MOST_HOURS,
         frameRate: FRAME_RATES.find(({ id }) => id === fps)!,
         json: options.json ?? false,
+        curves: options.curves,
+        limiters: options.limit,
         jobs,
       }),
     );

@@ -7,6 +7,7 @@ import { programmeFrames, type Project, type Source } from '@/core/programme/mod
 import { clipSound } from '@/core/signal/clipSound';
 import { readClip } from '@/core/measuring/clipReading';
 import { measureClip } from '@/core/measuring/measureClip';
+import { withoutCurves, withoutLimiters } from '@/core/signal/asRecorded';
 import { pieceSeconds, renderRange } from '@/core/signal/mix';
 import { clock, signed, withUnit } from '@/core/text/figures';
 import type { Cut } from '@/core/timeline/cut';
@@ -36,6 +37,9 @@ export interface RenderOptions {
   readonly mostHours: number;
   readonly frameRate: FrameRate;
   readonly json: boolean;
+  /** Whether the gain curves and the limiters of the cut are heard. */
+  readonly curves: boolean;
+  readonly limiters: boolean;
   readonly jobs: number;
 }
 
@@ -200,7 +204,9 @@ async function render(
   const sources = [...new Set(media.values())];
   const empty = { ...newProject('render', cut.name, 'none'), sampleRate, layoutId, sources };
   const placed = placeCut(empty, cut, media, () => `i${ids++}`);
-  const { project, missing } = placed;
+  const { missing } = placed;
+  const limited = options.limiters ? placed.project : withoutLimiters(placed.project);
+  const project = options.curves ? limited : withoutCurves(limited);
   if (project.clips.length === 0) throw nothingPlaced(placed, gathered, options.media);
   const range = framesOf(project, options.range);
   const written = await write(project, range, output, options, pool, shelf, (done) =>

@@ -2,6 +2,7 @@ import { programmeLayout } from '@/core/audio/layout';
 import { KERNEL_HISTORY, type Kernel } from '@/core/kernels/kernel';
 import { newKernel } from '@/core/kernels/newKernel';
 import type { Clip, Id, Project } from '@/core/programme/model';
+import { withoutLimiters } from '@/core/signal/asRecorded';
 import { heardWithin } from '@/core/signal/audible';
 import { EVERYTHING, renderTaps } from '@/core/signal/mix';
 import type { OpenSource } from '@/core/signal/source';
@@ -24,7 +25,8 @@ function put(kernel: Kernel, first: 0 | 1, sound: readonly Float32Array[] | unde
 }
 
 /**
- * Takes the products of each clip with the whole programme over a range: both as taps of one mix.
+ * Takes the products of each clip with the whole programme over a range: both as taps of one mix, before its limiters, which
+ * would make the whole another than the sum of its clips.
  * @param weights per sub-block of the programme, see `gatedWeights`
  * @param proceed asked between pieces of a second; `false` stops
  * @returns `null` when stopped
@@ -36,7 +38,8 @@ export function measureShares(
   openSource: OpenSource,
   proceed: () => boolean | Promise<boolean>,
 ): Promise<ShareSums | null> {
-  return visitSettled(project, range, new Shares(project, weights, openSource), proceed);
+  const linear = withoutLimiters(project);
+  return visitSettled(linear, range, new Shares(linear, weights, openSource), proceed);
 }
 
 class Shares implements Visitor<ShareSums> {

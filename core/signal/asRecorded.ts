@@ -1,13 +1,30 @@
 import type { Project } from '@/core/programme/model';
+import { gainCurve, programmeCurve, trackCurve } from './gainCurve';
+import { clipLimiter, programmeLimiter, trackLimiter } from './limiter/station';
 import { CLIP_PATH, PROGRAMME_PATH, TRACK_PATH } from './path';
+import type { Station } from './station';
 
 /** The programme as its sources were recorded: nothing that was done to levels on its path. Cuts, places and fades stay. */
-export function asRecorded(project: Project): Project {
-  return [...CLIP_PATH, ...TRACK_PATH, ...PROGRAMME_PATH].reduce(
-    (state, station) => station.asRecorded?.(state) ?? state,
-    project,
-  );
-}
+export const asRecorded = (project: Project): Project =>
+  without(project, [...CLIP_PATH, ...TRACK_PATH, ...PROGRAMME_PATH]);
+
+/** A project without what was done to levels at some stations. */
+const without = (project: Project, stations: readonly Pick<Station<never>, 'asRecorded'>[]): Project =>
+  stations.reduce((state, station) => station.asRecorded?.(state) ?? state, project);
+
+/** The programme without its gain curves. */
+export const withoutCurves = (project: Project): Project =>
+  without(project, [gainCurve, trackCurve, programmeCurve]);
+
+const LIMITERS = [clipLimiter, trackLimiter, programmeLimiter];
+
+/** Whether any limiter is on the path of a programme. */
+export const hasLimiters = ({ clips, tracks, limiter }: Project): boolean =>
+  [{ limiter }, ...tracks, ...clips].some((one) => one.limiter !== null && !one.limiter.bypassed);
+
+/** The programme without its limiters; the same where it has none. */
+export const withoutLimiters = (project: Project): Project =>
+  hasLimiters(project) ? without(project, LIMITERS) : project;
 
 /** The same programme louder or quieter as a whole, for listening: no limit of what a track can have holds it. */
 export function shifted(project: Project, db: number): Project {

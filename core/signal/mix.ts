@@ -2,6 +2,7 @@ import { programmeLayout } from '@/core/audio/layout';
 import { newMixer, type Mixer } from '@/core/kernels/mixer';
 import { clipEnd, type Clip, type Id, type Project, type Track } from '@/core/programme/model';
 import { heardWithin, type Heard } from './audible';
+import { hasLimiters } from './asRecorded';
 import { clipPiece } from './clipPiece';
 import { PROGRAMME_PATH, TRACK_PATH } from './path';
 import { addPiece, finishedSamples, pieceOf, Room } from './piece';
@@ -45,11 +46,7 @@ function busOf(sound: TrackSound, { start, count }: Window): Bus {
  * most of what is rendered is wanted.
  */
 export function pieceSeconds(project: Project, usual: number): number {
-  const clips = project.clips.some(({ limiter }) => limiter !== null && !limiter.bypassed);
-  const tracks = project.tracks.map((track) => reachOf(TRACK_PATH, trackSound(project, track)).before);
-  const whole = reachOf(PROGRAMME_PATH, project).before;
-  const most = tracks.reduce((a, b) => Math.max(a, b), 0) + whole;
-  return clips || most > project.sampleRate / 4 ? Math.max(usual, 5) : usual;
+  return hasLimiters(project) ? Math.max(usual, 5) : usual;
 }
 
 const NOWHERE: Span = { from: 0, to: 0 };
