@@ -1,0 +1,151 @@
+import { clipEnd, type Clip, type FadeShape, type Id, type Project } from '../model';
+
+export type FadeSide = 'in' | 'out';
+
+/** The fade at one side of a clip. */
+export interface Fade {
+  /** Frames. */
+  readonly length: number;
+  readonly shape: FadeShape;
+}
+
+export const fadeOf = (clip: Clip, side: FadeSide): Fade =>
+  side === 'in'
+    ? { length: clip.fadeIn, shape: clip.fadeInShape }
+    : { length: clip.fadeOut, shape: clip.fadeOutShape };
+
+const withFade = (clip: Clip, side: FadeSide, { length, shape }: Fade): Clip =>
+  side === 'in'
+    ? { ...clip, fadeIn: length, fadeInShape: shape }
+    : { ...clip, fadeOut: length, fadeOutShape: shape };
+
+/** How long a fade of a clip can be, frames: up to where the other begins. */
+export const fadeRoom = (clip: Clip, side: FadeSide): number =>
+  clip.length - (side === 'in' ? clip.fadeOut : clip.fadeIn);
+
+/** Changes the fades of clips at one side; each as far as its clip has room. */
+export function setFades(
+  project: Project,
+  clipIds: ReadonlySet<Id>,
+  side: FadeSide,
+  change: Partial<Fade>,
+): Project {
+  let any = false;
+  const clips = project.clips.map((clip) => {
+    if (!clipIds.has(clip.id)) return clip;
+    const before = fadeOf(clip, side);
+    const wanted = { ...before, ...change };
+    const length = Math.min(fadeRoom(clip, side), Math.max(0, Math.round(wanted.length)));
+    if (length === before.length && wanted.shape === before.shape) return clip;
+    any = true;
+    return withFade(clip, side, { length, shape: wanted.shape });
+  });
+  return any ? { ...project, clips } : project;
+}
+
+/** What the fades for several clips come to. */
+export interface FadesForAll {
+  /** Clips that get one, or two. */
+  readonly faded: readonly Id[];
+  /** Clips left alone: they have their own already, or are too short. */
+  readonly own: number;
+  readonly short: number;
+}
+
+/** Clips at whose start or end there is nothing to fade: they have a fade, or another clip of the track goes on there without a gap. */
+const wants = (clip: Clip, side: FadeSide): boolean => fadeOf(clip, side).length === 0;
+
+/** Which of some clips have no fade yet, and room for one. @param length of each fade, frames */
+export function clipsToFade({ clips }: Project, clipIds: ReadonlySet<Id>, length: number): FadesForAll {
+  const faded: Id[] = [];
+  let [own, short] = [0, 0];
+  for (const clip of clips) {
+    if (!clipIds.has(clip.id)) continue;
+    if (!wants(clip, 'in') && !wants(clip, 'out')) own++;
+    else if (clip.length < 2 * length) short++;
+    else faded.push(clip.id);
+  }
+  return { faded, own, short };
+}
+
+/** Puts a fade on each side of some clips that has none; fades that are there stay. */
+export function fadeAll(project: Project, clipIds: ReadonlySet<Id>, fade: Fade): Project {
+  const { faded } = clipsToFade(project, clipIds, fade.length);
+  const ids = new Set(faded);
+  const sides: readonly FadeSide[] = ['in', 'out'];
+  return sides.reduce((state, side) => {
+    const without = new Set(
+      state.clips.filter((clip) => ids.has(clip.id) && wants(clip, side)).map(({ id }) => id),
+    );
+    return setFades(state, without, side, fade);
+  }, project);
+}
+
+/** Two clips of one track where one goes on under the next, or touches it. */
+export interface Join {
+  readonly before: Clip;
+  readonly after: Clip;
+  /** Frames that they share; 0 where they touch. */
+  readonly shared: number;
+}
+
+/** The join at the end of a clip; `null` where no other clip of its track begins there. */
+export function joinAfter({ clips }: Project, clip: Clip): Join | null {
+  const end = clipEnd(clip);
+  let found: Clip | null = null;
+  for (const other of clips) {
+    if (other.trackId !== clip.trackId || other.id === clip.id) continue;
+    if (other.start <= clip.start || other.start > end || clipEnd(other) <= end) continue;
+    if (!found || other.start < found.start) found = other;
+  }
+  return found && { before: clip, after: found, shared: end - found.start };
+}
+
+/** What two clips have beyond a join, frames: how far the first goes on in its source, and the second back in its own. */
+export interface Handles {
+  readonly after: number;
+  readonly before: number;
+}
+
+/** @param sourceFrames length of the first clip's source at the programme's rate */
+export function handlesOf({ before, after }: Join, sourceFrames: number): Handles {
+  return {
+    after: Math.max(0, sourceFrames - (before.sourceStart + before.length)),
+    before: Math.max(0, after.sourceStart),
+  };
+}
+
+/**
+ * Crosses two clips over from one frame to another: the first goes on to its end, the second begins at its start, each by
+ * as much as its source has. The fades of both are that long.
+ * @param from, to programme frames, around the join
+ * @param shape of both
+ */
+export function crossfade(
+  project: Project,
+  { before, after }: Join,
+  from: number,
+  to: number,
+  shape: FadeShape,
+): Project {
+  const start = Math.round(Math.max(from, before.start + before.fadeIn));
+  const end = Math.round(Math.min(to, clipEnd(after) - after.fadeOut));
+  const length = Math.max(0, end - start);
+  return {
+    ...project,
+    clips: project.clips.map((clip) => {
+      if (clip.id === before.id)
+        return { ...clip, length: end - clip.start, fadeOut: length, fadeOutShape: shape };
+      if (clip.id !== after.id) return clip;
+      const shift = start - clip.start;
+      return {
+        ...clip,
+        start,
+        length: clip.length - shift,
+        sourceStart: clip.sourceStart + shift,
+        fadeIn: length,
+        fadeInShape: shape,
+      };
+    }),
+  };
+}
