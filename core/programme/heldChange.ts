@@ -1,11 +1,12 @@
 import { signed } from '@/core/text/figures';
 import { totalDbOf } from './clipGain';
+import { SILENT_DB } from './curve';
 import { linkedTracks } from './edits/levels';
 import { CLIP_GAIN, GROUP_GAIN, PART_GAIN, SOURCE_TRIM, TRACK_GAIN, type GainRange } from './gainField';
 import { wholeGroup } from './groups';
 import { sectionLevels } from './edits/sections';
 import type { FrameRange } from './sections';
-import type { Id, Project } from './model';
+import type { Clip, Id, Project } from './model';
 
 /** A change of several gains by one amount, as far as all of them can follow: their balance stays. */
 export interface HeldChange {
@@ -52,6 +53,16 @@ export const heldClips = (project: Project, clipIds: ReadonlySet<Id>, byDb: numb
   heldChange(
     project.clips.flatMap(({ id, name, gain }) => (clipIds.has(id) ? [{ name, db: gain.db }] : [])),
     CLIP_GAIN,
+    byDb,
+  );
+
+/** Points of a clip's gain curve, by their places; what is silent stays so. */
+export const heldPoints = ({ name, curve }: Clip, places: ReadonlySet<number>, byDb: number): HeldChange =>
+  heldChange(
+    curve.flatMap(({ at, db }) =>
+      places.has(at) && db > SILENT_DB ? [{ name: `a point of ${name}`, db }] : [],
+    ),
+    PART_GAIN,
     byDb,
   );
 

@@ -10,16 +10,17 @@ interface Props {
   readonly shown: string;
   /** Does what was typed, or says what is accepted. */
   readonly take: (text: string) => string | null;
-  readonly onDone: () => void;
+  /** For a cell that is a field only while it is typed into; left out, it always is one. */
+  readonly onDone?: () => void;
 }
 
-/** A cell of a table while it is typed into: Enter or leaving it applies, Escape gives up. */
+/** A cell of a table that is typed into: Enter or leaving it applies, Escape gives up. */
 export function TypedCell({ label, shown, take, onDone }: Props) {
   const { error, handlers } = useTyped(shown, take, onDone);
   return (
     <Tooltip open={error !== null} title={error ?? ''} placement="bottom">
       <InputBase
-        autoFocus
+        autoFocus={onDone !== undefined}
         error={error !== null}
         inputProps={{ 'aria-label': label, 'aria-invalid': error !== null }}
         {...handlers}
@@ -34,7 +35,8 @@ export function TypedCell({ label, shown, take, onDone }: Props) {
           width: '100%',
           bgcolor: 'background.paper',
           outline: '1px solid',
-          outlineColor: error ? 'error.main' : 'primary.main',
+          outlineColor: error ? 'error.main' : onDone ? 'primary.main' : 'divider',
+          '&:focus-within': { outlineColor: error ? 'error.main' : 'primary.main', outlineWidth: 2 },
           '& input': { p: 0, px: 0.25, textAlign: 'right' },
         }}
       />

@@ -1,7 +1,8 @@
 import { boolean, number, object, string } from 'yup';
 import { useStore } from 'zustand';
 import { createStore } from 'zustand/vanilla';
-import type { Id } from '@/core/programme/model';
+import type { FadeShape, Id } from '@/core/programme/model';
+import { FADE_SHAPES } from '@/core/programme/projectSchema';
 import { RAMP_SECONDS } from '@/core/programme/sections';
 import { getPreference, putPreference } from '@/storage/preferences';
 import { recordOf } from '../ui/recordOf';
@@ -32,6 +33,9 @@ export interface ViewSettings {
   readonly laneHeights: Readonly<Record<Id, number>>;
   /** How long the gain ramps into and out of a part that is changed, seconds. */
   readonly rampSeconds: number;
+  /** The fade that clips without one are given, seconds, and its shape. */
+  readonly fadeSeconds: number;
+  readonly fadeShape: Exclude<FadeShape, number>;
 }
 
 /** What can be opened under a stage. */
@@ -51,11 +55,14 @@ export const METER_DEPTHS = [12, 30, 60] as const;
 /** Ramps that can be asked for, seconds. */
 export const SHORTEST_RAMP = 0.001;
 export const LONGEST_RAMP = 5;
+/** The longest default fade, seconds. */
+export const LONGEST_FADE = 10;
 
 const USUAL: ViewSettings = {
   ...{ face: 'lanes', big: false, height: 1, mirrored: false, loudness: false, meterDepth: 30 },
   ...{ sideWidth: 304, headWidth: USUAL_HEAD_WIDTH, sheetHeights: {}, laneHeights: {} },
   rampSeconds: RAMP_SECONDS,
+  ...{ fadeSeconds: 0.01, fadeShape: 'equalPower' },
 };
 
 const stored = object({
@@ -70,6 +77,10 @@ const stored = object({
   sheetHeights: recordOf(number().required().min(80).max(2000)),
   laneHeights: recordOf(number().required().min(LANE_FACTORS[0]).max(LANE_FACTORS[1])),
   rampSeconds: number().optional().min(SHORTEST_RAMP).max(LONGEST_RAMP),
+  fadeSeconds: number().optional().min(0.001).max(LONGEST_FADE),
+  fadeShape: string()
+    .optional()
+    .oneOf([...FADE_SHAPES] as string[]),
 });
 
 const store = createStore<ViewSettings>(() => USUAL);

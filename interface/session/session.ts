@@ -24,7 +24,7 @@ import { Notes } from './notes';
 import { Relinks } from './relinks';
 import { fetchSounds, isAbsent, leftOut, NOTHING_ABSENT } from './sounds';
 import { summaryOf } from './summary';
-import { shownProject, type SessionState } from './state';
+import { pointsThere, shownProject, type SessionState } from './state';
 
 const NOTHING: ReadonlySet<Id> = new Set();
 /** One open project: its state, and everything that follows from a change of it. */
@@ -63,6 +63,7 @@ export class Session {
       lost,
       preview: null,
       selection: NOTHING,
+      points: null,
       imports: [],
       cuts: [],
       sourceMeasurements: new Map(),
@@ -261,7 +262,8 @@ export class Session {
     const selection = new Set([...this.state.selection].filter((id) => there.has(id)));
     // What was just dragged stays shown until it is measured.
     const moved = hadPreview ? this.state.moved : null;
-    this.set({ history, preview: null, selection, moved });
+    const points = pointsThere(history.project, this.state.points);
+    this.set({ history, preview: null, selection, points, moved });
     const { sampleRate: rate } = history.project;
     if (rate !== before.sampleRate) this.listening.changeRate(before.sampleRate, rate);
     if (!hadPreview) this.measurer.step(before, history.project);
@@ -353,10 +355,18 @@ export class Session {
     return withGroups(this.project, ids);
   }
 
-  /** Chooses clips, whole groups of them. @param single just these, even out of a group */
+  /** Selects points of a clip's gain curve, by their places. */
+  selectPoints(clipId: Id, places: Iterable<number>): void {
+    const chosen = new Set(places);
+    this.set({ points: chosen.size > 0 ? { clipId, places: chosen } : null });
+  }
+
+  /** Selects clips, whole groups of them. @param single just these, even out of a group */
   select(ids: Iterable<Id>, single = false): void {
     const selection = single ? new Set(ids) : this.grouped(new Set(ids));
-    this.set({ selection });
+    const { points } = this.state;
+    const stay = points !== null && selection.size === 1 && selection.has(points.clipId);
+    this.set({ selection, points: stay ? points : null });
     this.measurer.prepare({ kind: 'gain', ids: selection }, 'rest');
   }
 }

@@ -43,6 +43,12 @@ export interface PendingCut {
 export type SaveState = 'saved' | 'saving' | Failure;
 
 /** All that one open project shows. */
+/** Points of a clip's gain curve, by their places: frames of its source. */
+export interface SelectedPoints {
+  readonly clipId: Id;
+  readonly places: ReadonlySet<number>;
+}
+
 export interface SessionState {
   readonly history: History;
   /** What of it could not be read when it was opened, a full sentence; `null` when nothing. */
@@ -50,6 +56,8 @@ export interface SessionState {
   /** The programme while something is being dragged; `null` otherwise. */
   readonly preview: Project | null;
   readonly selection: ReadonlySet<Id>;
+  /** Points of one clip's gain curve that are selected, by their places. */
+  readonly points: SelectedPoints | null;
   readonly imports: readonly ImportJob[];
   readonly cuts: readonly PendingCut[];
   /** By source key, see `sourceKey`. */
@@ -81,6 +89,15 @@ export interface SessionState {
   readonly range: FrameRange | null;
   /** Listening repeats the chosen range. */
   readonly looping: boolean;
+}
+
+/** Of selected points, those that a project has; `null` when none is left. */
+export function pointsThere(project: Project, points: SelectedPoints | null): SelectedPoints | null {
+  const clip = points && project.clips.find(({ id }) => id === points.clipId);
+  if (!points || !clip) return null;
+  const there = clip.curve.filter(({ at }) => points.places.has(at)).map(({ at }) => at);
+  if (there.length === points.places.size) return points;
+  return there.length > 0 ? { clipId: points.clipId, places: new Set(there) } : null;
 }
 
 /** The programme as it is to be shown: with what is just being dragged. */

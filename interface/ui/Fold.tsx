@@ -5,14 +5,17 @@ import { useRemembered } from './useRemembered';
 /** What is asked less often, folded away under its name; it stays as it was left. */
 export function Fold({
   name,
+  remember = name,
   open = false,
   children,
 }: {
   name: string;
+  /** What it is remembered by, where its name changes. */
+  remember?: string;
   open?: boolean;
   children: ReactNode;
 }) {
-  const [isOpen, setOpen] = useRemembered(`fold ${name}`, open);
+  const [isOpen, setOpen] = useRemembered(`fold ${remember}`, open);
   return (
     <Box
       component="details"

@@ -1,7 +1,7 @@
 import { UNIT } from '@/core/measuring/clipReading';
 import type { FigureVerdict } from '@/core/check/verdict';
 import { figure } from '@/core/text/figures';
-import type { GainReason, Role } from '@/core/programme/model';
+import type { FadeShape, GainReason, Role, SegmentShape } from '@/core/programme/model';
 import { withUnit } from '@/core/text/figures';
 
 /** “3.4 LU under”, “on target”, “0.6 dB below the limit”. */
@@ -27,6 +27,27 @@ export function reasonWords(reason: GainReason): string {
   }[reason.mode];
   return `levelled to ${goal} ${how}${reason.stoppedByCeiling ? ', stopped by the ceiling' : ''}`;
 }
+
+/** “20 ms”, “1.25 s”. */
+export const secondsText = (seconds: number): string =>
+  seconds < 1 ? `${Number((seconds * 1000).toFixed(seconds < 0.1 ? 1 : 0))} ms` : `${seconds.toFixed(2)} s`;
+
+/** What a fade is called by its shape. */
+export const fadeShapeWords = (shape: FadeShape): string =>
+  typeof shape === 'number'
+    ? `by correlation ${shape.toFixed(2).replace('-', '−')}`
+    : { equalPower: 'Equal power', straight: 'Straight', smooth: 'Smooth', exponential: 'Exponential' }[
+        shape
+      ];
+
+/** What a segment of a curve is called by its shape. */
+export const SEGMENT_WORDS: Readonly<Record<SegmentShape | 'straight', string>> = {
+  straight: 'Straight',
+  easeStart: 'Eased at start',
+  easeEnd: 'Eased at end',
+  ease: 'Eased',
+  step: 'Step',
+};
 
 export const ROLE_NAMES: Readonly<Record<Role, string>> = {
   dialogue: 'Dialogue',

@@ -19,7 +19,7 @@ export function curveOwnedBy(project: Project, owner: CurveOwner): readonly Curv
 }
 
 /** Gives something another curve. What changes nothing is left out of it, points that were set aside: those stay. */
-export function withCurve(project: Project, owner: CurveOwner, curve: readonly CurvePoint[]): Project {
+function withCurve(project: Project, owner: CurveOwner, curve: readonly CurvePoint[]): Project {
   if (curveDifference(curveOwnedBy(project, owner), curve) === null) return project;
   if (owner.kind === 'programme') return { ...project, curve };
   const changed = <T extends { readonly id: Id }>(all: readonly T[]): T[] =>

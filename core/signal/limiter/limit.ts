@@ -7,7 +7,7 @@ import type { LimiterTiming } from './timing';
 const CARE_DB = 0.002;
 
 /** How often what is left over the ceiling is made good. */
-export const AGAIN = 1;
+const AGAIN = 1;
 
 /** Some blocks of sound with what lies around them. */
 interface Blocks {

@@ -70,6 +70,16 @@ function Waterline({
   );
 }
 
+/** The end of a fade at a clip's corner: what one drags. @param at pixels from its side */
+const FadeHandle = ({ side, at }: { side: 'in' | 'out'; at: number }) => (
+  <div
+    aria-hidden
+    className="clip-fade"
+    data-fade={side}
+    style={{ [side === 'in' ? 'left' : 'right']: Math.max(6, at - 5) }}
+  />
+);
+
 /** One clip on its lane; the gestures on it are handled by the lanes, its looks are rules of theirs (`clipStyles`). */
 export const ClipBox = memo(function ClipBox(props: Props) {
   const { clip, measurement, missing, target, trackName, groupName, sampleRate } = props;
@@ -111,6 +121,12 @@ export const ClipBox = memo(function ClipBox(props: Props) {
         <>
           <div aria-hidden className="clip-edge" data-edge="start" />
           <div aria-hidden className="clip-edge" data-edge="end" />
+        </>
+      )}
+      {width > 60 && (
+        <>
+          <FadeHandle side="in" at={(clip.fadeIn / clip.length) * width} />
+          <FadeHandle side="out" at={(clip.fadeOut / clip.length) * width} />
         </>
       )}
       {relative === null ? (

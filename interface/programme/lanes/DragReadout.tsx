@@ -4,11 +4,14 @@ import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
 import { measuredClip } from '@/core/proposals/proposal';
 import { sectionLevel } from '@/core/proposals/sectionLevels';
-import { curveSections, type CurveSection } from '@/core/programme/curve';
+import { curveSections, SILENT_DB, type CurveSection } from '@/core/programme/curve';
+import { fadeOf, type FadeSide } from '@/core/programme/edits/fades';
 import { wholeGroup } from '@/core/programme/groups';
 import type { Id, Project } from '@/core/programme/model';
 import { inProgramme, sectionSeconds } from '@/core/programme/sections';
+import { placeText } from '@/core/programme/timeText';
 import { figure, withUnit } from '@/core/text/figures';
+import { fadeShapeWords, secondsText } from '../../ui/words';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { clipLevel } from '@/core/check/clipLevel';
 import { gainText, levelWords } from '../clipLevel';
@@ -20,9 +23,13 @@ interface Props {
   readonly clipId: Id;
   /** The part that is moved, where it is not all of the clip. */
   readonly part?: CurveSection | null;
+  /** The fade that is dragged. */
+  readonly fade?: FadeSide | null;
+  /** Which point of the clip's curve is dragged. */
+  readonly point?: number | null;
 }
 
-/** What is told beside a hand. */
+/** What is told beside the pointer. */
 function Readout({ x, y, children }: Pick<Props, 'x' | 'y'> & { children: ReactNode }) {
   return (
     <Box
@@ -78,12 +85,48 @@ function PartReadout({ x, y, clipId, part }: Props & { readonly part: CurveSecti
   );
 }
 
+/** A point of a clip's curve: where it is, its gain, and how loud the clip is there. */
+function PointReadout({ x, y, clipId, point }: Props & { point: number }) {
+  const session = useSession();
+  const project = useProject();
+  const clip = project.clips.find(({ id }) => id === clipId);
+  const held = clip?.curve[point];
+  if (!clip || !held) return null;
+  const { lufs } = clipLevel(session.clipMeasurements(project)(clip), clip.gain.db, project.target);
+  return (
+    <Readout x={x} y={y}>
+      <strong>{held.db <= SILENT_DB ? 'silent' : gainText(held.db)}</strong> at{' '}
+      {placeText(project, inProgramme(clip, held.at))}
+      <br />
+      {lufs !== null && held.db > SILENT_DB && `The clip at this gain: ${withUnit(lufs + held.db, 'LUFS')}`}
+    </Readout>
+  );
+}
+
+/** How long a fade is. */
+function FadeReadout({ x, y, clipId, fade }: Props & { fade: FadeSide }) {
+  const project = useProject();
+  const clip = project.clips.find(({ id }) => id === clipId);
+  if (!clip) return null;
+  const { length, shape } = fadeOf(clip, fade);
+  return (
+    <Readout x={x} y={y}>
+      Fade {fade} <strong>{secondsText(length / project.sampleRate)}</strong>
+      <br />
+      {fadeShapeWords(shape)}
+    </Readout>
+  );
+}
+
 /** Gain and resulting loudness beside the pointer that drags a waterline, or a part of it. */
-export function DragReadout({ x, y, clipId, part = null }: Props) {
+export function DragReadout(props: Props) {
+  const { x, y, clipId, part = null, fade = null, point = null } = props;
   const session = useSession();
   const project = useProject();
   const selection = useSessionState((state) => state.selection);
   const resting = useSessionState((state) => state.history.project);
+  if (fade) return <FadeReadout {...props} fade={fade} />;
+  if (point !== null) return <PointReadout {...props} point={point} />;
   if (part) return <PartReadout x={x} y={y} clipId={clipId} part={part} />;
   const clip = project.clips.find((candidate) => candidate.id === clipId);
   if (!clip) return null;

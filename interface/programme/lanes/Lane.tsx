@@ -12,6 +12,7 @@ import { LaneCanvas } from './LaneCanvas';
 import { bodyHeight, NAME_STRIP, yOf } from './laneScale';
 import { TrackHead } from '../tracks/TrackHead';
 import type { Dragged } from '../arrange';
+import { useSessionState } from '../../session/SessionContext';
 import { useViewSettings } from '../viewSettings';
 import type { LaneView } from './useLaneView';
 import type { DrawnClip } from './useVisible';
@@ -96,6 +97,10 @@ export const Lane = memo(function Lane(props: Props) {
     [setActivatorNodeRef, attributes, listeners, track.name],
   );
   const { mirrored, loudness } = useViewSettings();
+  // Only the lane that has them is drawn anew with them.
+  const points = useSessionState((state) =>
+    state.points && clips.some(({ clip }) => clip.id === state.points!.clipId) ? state.points : null,
+  );
   const built = clips.filter(({ clip, small }) => (inSight && !small) || clip.id === tabbable);
   const { pixelsPerSecond } = view;
   return (
@@ -155,6 +160,7 @@ export const Lane = memo(function Lane(props: Props) {
             height={laneHeight}
             mirrored={mirrored}
             loudness={loudness}
+            points={points}
           />
         )}
         {built.map(({ clip, measurement, missing, groupName }) => (

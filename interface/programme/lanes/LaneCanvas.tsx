@@ -23,6 +23,7 @@ const DRAWING = [
   'height',
   'mirrored',
   'loudness',
+  'points',
 ] as const satisfies readonly (keyof LaneDrawing)[];
 
 function same(a: Props, b: Props): boolean {
@@ -37,8 +38,9 @@ function same(a: Props, b: Props): boolean {
         drawn.totalDb === other.totalDb &&
         drawn.overview === other.overview &&
         drawn.measurement === other.measurement &&
-        // Only what is no more than drawn shows here that it is chosen.
-        (!drawn.small || a.selection.has(drawn.clip.id) === b.selection.has(drawn.clip.id))
+        // Only what is no more than drawn, or has points, shows here that it is selected.
+        ((!drawn.small && drawn.clip.curve.length === 0) ||
+          a.selection.has(drawn.clip.id) === b.selection.has(drawn.clip.id))
       );
     })
   );

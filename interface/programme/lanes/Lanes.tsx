@@ -68,7 +68,7 @@ export function Lanes({ view, sheetActions }: Props) {
   const [focused, setFocused] = useState<Id | null>(null);
   const wantFocus = useRef<Id | null>(null);
   const { attach, pixelsPerSecond, headWidth, rows } = view;
-  const { drag, band, bind, onPointerMove } = useLanePointer({
+  const { drag, band, bind, onPointerMove, onDoubleClick } = useLanePointer({
     ...{ session, project, view, visible, focused, setFocused },
   });
 
@@ -130,6 +130,7 @@ export function Lanes({ view, sheetActions }: Props) {
       ref={attach}
       {...bind()}
       onPointerMove={onPointerMove}
+      onDoubleClick={onDoubleClick}
       sx={{
         flex: 1,
         minHeight: 0,

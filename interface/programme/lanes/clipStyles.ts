@@ -45,6 +45,23 @@ export const clipStyles = {
     '&[data-edge=start]': { left: 0 },
     '&[data-edge=end]': { right: 0 },
   },
+  // The end of a fade hangs under the name's strip, like a tab; it is there while the clip is pointed at or selected.
+  '& .clip-fade': {
+    position: 'absolute',
+    top: NAME_STRIP - 1,
+    width: 10,
+    height: 7,
+    display: 'none',
+    cursor: 'ew-resize',
+    zIndex: 3,
+    touchAction: 'none',
+    bgcolor: 'background.paper',
+    border: '1.5px solid',
+    borderColor: 'text.primary',
+    borderTop: 0,
+    borderRadius: '0 0 4px 4px',
+  },
+  '& .clip:hover > .clip-fade, & [aria-selected=true] > .clip-fade': { display: 'block' },
   '& .clip-note': {
     position: 'absolute',
     left: 6,

@@ -1,8 +1,9 @@
 import { levelFor } from '@/core/audio/overview';
 import { dbToAmplitude, meanSquareToLufs } from '@/core/loudness/decibels';
 import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
-import type { Clip } from '@/core/programme/model';
-import { curveDbAt, curveSections, SILENT_DB } from '@/core/programme/curve';
+import type { Clip, CurvePoint, FadeShape } from '@/core/programme/model';
+import { curveDbAt, curveSections, pointAfter, segmentOf, SILENT_DB } from '@/core/programme/curve';
+import { linesOf } from '@/core/programme/segments';
 import { curveAmplitude } from '@/core/signal/gainCurve';
 import { fadeAt } from '@/core/signal/fades';
 import { signed } from '@/core/text/figures';
@@ -14,6 +15,7 @@ import { FULL_SCALE } from '../../ui/WaveCanvas';
 import { waveHeight } from '../../ui/waveHeight';
 import { clipLevel } from '@/core/check/clipLevel';
 import { bodyHeight, curveY, NAME_STRIP, yOf } from './laneScale';
+import type { SelectedPoints } from '../../session/state';
 import type { DrawnClip } from './useVisible';
 
 /** Where and how a lane is drawn. */
@@ -26,6 +28,8 @@ export interface LaneDrawing {
   readonly height: number;
   readonly mirrored: boolean;
   readonly loudness: boolean;
+  /** Points of a clip's curve that are selected. */
+  readonly points: SelectedPoints | null;
 }
 
 type Colours = (name: string) => string;
@@ -39,17 +43,17 @@ interface Place {
 function drawFades(
   context: CanvasRenderingContext2D,
   colour: Colours,
-  { fadeIn, fadeOut }: Clip,
+  { fadeIn, fadeOut, fadeInShape, fadeOutShape }: Clip,
   { left, right }: Place,
   pixelsPerFrame: number,
   height: number,
 ): void {
-  const draw = (from: number, frames: number, direction: 1 | -1): void => {
+  const draw = (from: number, frames: number, shape: FadeShape, direction: 1 | -1): void => {
     const length = frames * pixelsPerFrame;
     if (length < 2) return;
     context.beginPath();
     for (let part = 0; part <= 1; part += 1 / 16) {
-      const y = height - fadeAt(part) * (height - NAME_STRIP);
+      const y = height - fadeAt(part, shape) * (height - NAME_STRIP);
       if (part === 0) context.moveTo(from, y);
       else context.lineTo(from + direction * part * length, y);
     }
@@ -57,12 +61,51 @@ function drawFades(
   };
   context.strokeStyle = colour('text-secondary');
   context.lineWidth = 1;
-  draw(left, fadeIn, 1);
-  draw(right, fadeOut, -1);
+  draw(left, fadeIn, fadeInShape, 1);
+  draw(right, fadeOut, fadeOutShape, -1);
 }
 
 /** A section narrower than this has no room for its figure, pixels. */
 const FIGURE_WIDTH = 44;
+
+/** Where a curve bends between two places: its points, and within eased segments some more. */
+function placesOf(curve: readonly CurvePoint[], from: number, to: number): number[] {
+  const places: number[] = [];
+  for (let i = Math.max(0, pointAfter(curve, from) - 1); i < curve.length && curve[i]!.at < to; i++) {
+    const [point, next] = [curve[i]!, curve[i + 1]];
+    places.push(point.at, ...(next ? linesOf(segmentOf(point, next)) : []));
+  }
+  return places.filter((at) => at > from && at < to);
+}
+
+/** Points nearer to each other than this are not all drawn, pixels. */
+const POINT_PIXELS = 3;
+
+/** The points of a selected clip's curve: what one drags. */
+function drawPoints(
+  context: CanvasRenderingContext2D,
+  colour: Colours,
+  { clip, measurement }: DrawnClip,
+  { left, right }: Place,
+  { target, sampleRate, pixelsPerSecond, width, height, points }: LaneDrawing,
+): void {
+  const { relative } = clipLevel(measurement, clip.gain.db, target);
+  const chosen = points?.clipId === clip.id ? points.places : null;
+  let last = -Infinity;
+  context.lineWidth = 1.5;
+  context.strokeStyle = colour('text-primary');
+  for (const { at, db } of clip.curve) {
+    const x = left + ((at - clip.sourceStart) * pixelsPerSecond) / sampleRate;
+    if (x < Math.max(-4, left - 1) || x > Math.min(width + 4, right + 1) || x - last < POINT_PIXELS) continue;
+    last = x;
+    const selected = chosen?.has(at) ?? false;
+    context.fillStyle = colour(selected ? 'text-primary' : 'background-paper');
+    context.beginPath();
+    context.arc(x, curveY(relative, db, height), selected ? 5 : 4, 0, 2 * Math.PI);
+    context.fill();
+    context.stroke();
+  }
+}
 
 /** Where the gain over time takes the loudness: the waterline, bent over each section, with how far. */
 function drawCurve(
@@ -88,8 +131,7 @@ function drawCurve(
     context.globalAlpha = 1;
     context.beginPath();
     context.moveTo(x(from), y(curveDbAt(clip.curve, from)));
-    for (const point of clip.curve)
-      if (point.at > from && point.at < to) context.lineTo(x(point.at), y(point.db));
+    for (const at of placesOf(clip.curve, from, to)) context.lineTo(x(at), y(curveDbAt(clip.curve, at)));
     context.lineTo(x(to), y(curveDbAt(clip.curve, to)));
     context.stroke();
     if (x(to) - x(from) < FIGURE_WIDTH) continue;
@@ -247,5 +289,6 @@ export function drawClip(
   if (drawn.small) return drawSmall(context, colour, drawn, place, lane, selected);
   if (lane.loudness) drawLoudness(context, colour, drawn, place, lane);
   drawCurve(context, colour, drawn, place, lane);
+  if (selected && clip.curve.length > 0) drawPoints(context, colour, drawn, place, lane);
   drawFades(context, colour, clip, place, pixelsPerFrame, lane.height);
 }

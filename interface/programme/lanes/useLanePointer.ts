@@ -1,12 +1,17 @@
-import { useRef, useState, type PointerEvent } from 'react';
+import { useRef, useState, type MouseEvent, type PointerEvent } from 'react';
 import { curveDbAt, curveSections, SILENT_DB, type CurveSection } from '@/core/programme/curve';
 import type { Clip, Id, Project } from '@/core/programme/model';
 import { inProgramme, inSource } from '@/core/programme/sections';
 import type { Target } from '@/core/check/target';
+import type { FadeSide } from '@/core/programme/edits/fades';
+import { setPoint } from '@/core/programme/edits/points';
 import { inTimeOrder } from '../../commands/clipCommands';
 import type { Session } from '../../session/session';
 import { clipLevel } from '@/core/check/clipLevel';
+import { FadeGesture } from './fadeGesture';
 import { ChooseGesture, GainGesture, MoveGesture, PartGesture, TrimGesture, type Band } from './gestures';
+import { PointGesture } from './pointGestures';
+import { pointAt, segmentAt, type LaneScale } from './pointHits';
 import { bodyHeight, curveY, luPerPixel, NAME_STRIP, RULER_HEIGHT, yOf } from './laneScale';
 import { rowAtY, rowIndexAt } from './laneRows';
 import { useGesture, type Gesture } from '../../editing/useGesture';
@@ -21,6 +26,7 @@ interface Hit {
   readonly clipId: Id;
   readonly waterline: boolean;
   readonly edge: 'start' | 'end' | null;
+  readonly fade: FadeSide | null;
   readonly part: CurveSection | null;
 }
 
@@ -56,6 +62,10 @@ export interface LaneDrag {
   readonly gain: boolean;
   /** The part that is moved; `null` when it is all of the clip. */
   readonly part: CurveSection | null;
+  /** The fade that is dragged. */
+  readonly fade: FadeSide | null;
+  /** The point of its curve that is dragged, with or without others: which in order. */
+  readonly point: number | null;
 }
 
 interface Lanes {
@@ -71,7 +81,7 @@ interface Lanes {
 export function useLanePointer({ session, project, view, visible, focused, setFocused }: Lanes) {
   const [drag, setDrag] = useState<LaneDrag | null>(null);
   const [band, setBand] = useState<Band | null>(null);
-  const dragged = useRef<Pick<LaneDrag, 'clipId' | 'gain' | 'part'> | null>(null);
+  const dragged = useRef<Omit<LaneDrag, 'x' | 'y'> | null>(null);
   const hovered = useRef<Id | null>(null);
   const { scroller, rows, pixelsPerSecond } = view;
   const heightOf = (trackId: Id): number => rows.find((row) => row.trackId === trackId)?.height ?? 0;
@@ -97,6 +107,7 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
       clipId: found.clip.id,
       waterline: line !== null && Math.abs(y - line) <= HOLD_PIXELS,
       edge: null,
+      fade: null,
       part: partAt(found, frame, y, { target: project.target, laneHeight }),
     };
   };
@@ -120,6 +131,81 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     return session.state.selection;
   };
 
+  const scaleOf = (trackId: Id): LaneScale => ({
+    target: project.target,
+    laneHeight: heightOf(trackId),
+    framesPerPixel,
+  });
+
+  /** Where in its lane a press is: its frame, and how far from the lane's top. */
+  const placeIn = (event: { target: EventTarget; clientX: number; clientY: number }) => {
+    const rect = (event.target as HTMLElement).closest<HTMLElement>('[data-track]')?.getBoundingClientRect();
+    return rect && { frame: (event.clientX - rect.left) * framesPerPixel, y: event.clientY - rect.top };
+  };
+
+  /** A drag of points of a selected clip, or of the line between two of them. */
+  const pointGesture = (
+    event: PointerEvent,
+    clip: Clip,
+    start: { readonly x: number; readonly y: number },
+  ): PointGesture | null => {
+    const drawn = visible.get(clip.trackId)?.find((one) => one.clip.id === clip.id);
+    const place = placeIn(event);
+    const { selection, points } = session.state;
+    if (!drawn || !place || clip.curve.length === 0 || selection.size !== 1 || !selection.has(clip.id))
+      return null;
+    const scale = scaleOf(clip.trackId);
+    const point = pointAt(drawn, place.frame, place.y, scale);
+    const segment = point ? null : segmentAt(drawn, place.frame, place.y, scale);
+    const held = point ?? segment?.[0];
+    if (!held) return null;
+    const chosen = points?.clipId === clip.id ? points.places : new Set<number>();
+    const adds = event.ctrlKey || event.metaKey || event.shiftKey;
+    const onClick = (): void => {
+      if (!point)
+        return session.listening.setRange(
+          inProgramme(clip, segment![0].at),
+          inProgramme(clip, segment![1].at),
+        );
+      const next = new Set(adds ? chosen : []);
+      if (adds && chosen.has(point.at)) next.delete(point.at);
+      else next.add(point.at);
+      session.selectPoints(clip.id, next);
+    };
+    const places = point
+      ? chosen.has(point.at)
+        ? chosen
+        : new Set([point.at])
+      : new Set(segment!.map(({ at }) => at));
+    const { relative } = clipLevel(drawn.measurement, clip.gain.db, project.target);
+    const others = clip.curve.filter(({ at, db }) => !places.has(at) && db > SILENT_DB);
+    const at = clip.curve.findIndex((one) => one.at === held.at);
+    const neighbours = [clip.curve[at - 1], clip.curve[at + 1]].flatMap((one) =>
+      one && others.includes(one) ? [one.db] : [],
+    );
+    const snaps = [0, ...neighbours, ...(relative === null ? [] : [-relative])];
+    return new PointGesture(
+      session,
+      { clip, point: held, places, levelOnly: !point, snaps },
+      start,
+      framesPerPixel,
+      luPerPixel(heightOf(clip.trackId)),
+      onClick,
+    );
+  };
+
+  /** A double click sets a point on the line of a clip's gain. */
+  const onDoubleClick = (event: MouseEvent): void => {
+    const element = (event.target as HTMLElement).closest<HTMLElement>('[data-clip]');
+    const place = placeIn(event);
+    const clip = project.clips.find(({ id }) => id === element?.dataset['clip']);
+    if (!clip || !place) return;
+    const at = Math.round(inSource(clip, place.frame));
+    session.do(`Add a point to ${clip.name}`, (state) => setPoint(state, { kind: 'clip', id: clip.id }, at));
+    session.select([clip.id], true);
+    session.selectPoints(clip.id, [at]);
+  };
+
   const onClip = (event: PointerEvent, hit: Hit, clip: Clip): Gesture | null => {
     const { selection } = session.state;
     const ids = hit.waterline && selection.has(clip.id) && !event.altKey ? selection : choose(event, clip.id);
@@ -131,8 +217,23 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     };
     const { part } = hit;
     const laneHeight = heightOf(clip.trackId);
-    dragged.current = { clipId: clip.id, gain: hit.waterline || part !== null, part };
     const start = { x: event.clientX, y: event.clientY };
+    dragged.current = {
+      clipId: clip.id,
+      gain: hit.waterline || part !== null,
+      part,
+      fade: null,
+      point: null,
+    };
+    if (hit.fade) {
+      dragged.current = { clipId: clip.id, gain: true, part: null, fade: hit.fade, point: null };
+      return new FadeGesture(session, clip, hit.fade, start.x, framesPerPixel, onClick);
+    }
+    const onPoint = hit.edge ? null : pointGesture(event, clip, start);
+    if (onPoint) {
+      dragged.current = { clipId: clip.id, gain: true, part: null, fade: null, point: onPoint.index };
+      return onPoint;
+    }
     const choosePart = (): void => {
       if (!part) return;
       session.select([clip.id]);
@@ -191,13 +292,15 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     const frame = (event.clientX - rect.left) * framesPerPixel;
     const built = target.closest<HTMLElement>('[data-clip]')?.dataset['clip'];
     const edge = target.closest<HTMLElement>('[data-edge]')?.dataset['edge'];
+    const fade = target.closest<HTMLElement>('[data-fade]')?.dataset['fade'];
     const y = event.clientY - rect.top;
     const hit: Hit | null = built
       ? {
           clipId: built,
           waterline: target.closest('[data-waterline]') !== null,
           edge: edge === 'start' || edge === 'end' ? edge : null,
-          part: edge ? null : partOf(lane.dataset['track']!, built, frame, y),
+          fade: fade === 'in' || fade === 'out' ? fade : null,
+          part: edge || fade ? null : partOf(lane.dataset['track']!, built, frame, y),
         }
       : hitDrawn(lane.dataset['track']!, frame, y);
     const clip = hit && project.clips.find(({ id }) => id === hit.clipId);
@@ -213,5 +316,5 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
   };
 
   const bind = useGesture(begin, (at) => setDrag(at && dragged.current && { ...at, ...dragged.current }));
-  return { drag, band, bind, onPointerMove };
+  return { drag, band, bind, onPointerMove, onDoubleClick };
 }

@@ -19,7 +19,9 @@ import { useProject, useSession, useSessionState } from '../../session/SessionCo
 import { clipLevel } from '@/core/check/clipLevel';
 import { isAsRecorded } from '../ledger/columns';
 import { gainText, levelWords } from '../clipLevel';
+import { CurveBox } from '../points/CurveBox';
 import { ChannelBox } from './ChannelBox';
+import { FadeBox } from './FadeBox';
 import { GainField } from '../../editing/GainField';
 import { PlaceField } from '../../editing/PlaceField';
 import { SectionBox } from '../sections/SectionBox';
@@ -203,8 +205,6 @@ export function ClipSheet({ clip, gainField, onOpenLevel, onFindParts }: Props) 
         </Typography>
         <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
           {clock(clip.length / project.sampleRate)} long, of {clock(end)}
-          {(clip.fadeIn > 0 || clip.fadeOut > 0) &&
-            `; fades in over ${(clip.fadeIn / project.sampleRate).toFixed(2)} s, out over ${(clip.fadeOut / project.sampleRate).toFixed(2)} s`}
         </Box>
       </Box>
       <GroupNote clip={clip} />
@@ -228,6 +228,8 @@ export function ClipSheet({ clip, gainField, onOpenLevel, onFindParts }: Props) 
         </Box>
       </Box>
       <SectionBox clips={clips} onFindParts={onFindParts} />
+      <CurveBox clip={clip} />
+      <FadeBox clips={clips} />
       <ChannelBox clip={clip} />
       <SolveBox clips={clips} />
       <Fold name="Place, track, set">

@@ -17,6 +17,8 @@ import { useProject, useSession, useSessionState } from '../../session/SessionCo
 import { clipLevel } from '@/core/check/clipLevel';
 import { gainText } from '../clipLevel';
 import { GainField } from '../../editing/GainField';
+import { PasteButtons } from '../points/CurveBox';
+import { FadeBox } from './FadeBox';
 import { SectionBox } from '../sections/SectionBox';
 import { SetField } from './SetField';
 import { SolveBox } from './SolveBox';
@@ -144,6 +146,8 @@ export function ManySheet({ clips, gainField, onOpenLevel, onFindParts }: Props)
         </Box>
       </Box>
       <SectionBox clips={clips} onFindParts={onFindParts} />
+      <FadeBox clips={clips} />
+      <PasteButtons clips={clips} />
       <SolveBox clips={clips} />
       <SetField clips={clips} />
       <Button color="inherit" onClick={remove} sx={{ alignSelf: 'start' }}>
