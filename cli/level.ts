@@ -11,14 +11,8 @@ import { signed, withUnit } from '@/core/text/figures';
 import { FileError } from './files';
 import { exactPeakOf, measureFile, type Measured } from './measureFile';
 import { failed } from './failed';
-import {
-  limiterFor,
-  limiterReport,
-  limiterSentences,
-  limitFile,
-  withFileSound,
-  type LimiterReport,
-} from './limiting';
+import { limiterFor, limiterReport, limitFile, withFileSound, type LimiterReport } from './limiting';
+import { limiterSentences } from '@/core/proposals/limiterWords';
 import { checkOutput, replacedNotes } from './output';
 import { openPool, type TaskPool } from './pool';
 import { ProgressLine } from './progress';

@@ -11,15 +11,9 @@ import { expand, type Named } from './expand';
 import { failed } from './failed';
 import { absolute, FileError, trouble, type Trouble } from './files';
 import { measureFile } from './measureFile';
-import {
-  limiterFor,
-  limiterReport,
-  limiterSentences,
-  limitFile,
-  withFileSound,
-  type LimiterReport,
-} from './limiting';
+import { limiterFor, limiterReport, limitFile, withFileSound, type LimiterReport } from './limiting';
 import { osPath } from './names';
+import { limiterSentences } from '@/core/proposals/limiterWords';
 import { checkOutput, replacedNotes, writeText, type Output } from './output';
 import { outputNames } from './outputNames';
 import { openPool, type TaskPool } from './pool';

@@ -1,10 +1,10 @@
+import type { AudioReader } from '@/core/audio/reader';
 import type { SoundChoice } from '@/core/audio/soundChoice';
-import { measureLimited, solveLimited, type LimitedGain, type WithSound } from '@/core/proposals/limitedGain';
+import { measureLimited, solveLimited, type LimitedAt, type LimitedGain } from '@/core/proposals/limitedGain';
 import { readLimiters } from '@/core/proposals/limiterFile';
 import type { Limiter } from '@/core/programme/model';
-import { MUCH_OF_THE_TIME, MUCH_REDUCTION_DB, SPEECH_AND_MUSIC } from '@/core/signal/limiter/presets';
+import { SPEECH_AND_MUSIC } from '@/core/signal/limiter/presets';
 import { limiterTiming } from '@/core/signal/limiter/timing';
-import { figure, withUnit } from '@/core/text/figures';
 import { FileError, readText } from './files';
 import { readAgain, type Measured } from './measureFile';
 
@@ -38,6 +38,9 @@ export async function limiterFor(path: string | null, ceilingDbtp: number): Prom
   return ceiled(found[0]!);
 }
 
+/** Opens a sound to be read once, forward, while `use` runs. */
+type WithSound = <T>(use: (reader: AudioReader) => Promise<T>) => Promise<T>;
+
 /** Opens a measured file again and again, as often as it is asked for. */
 export const withFileSound =
   (file: string, choice: SoundChoice, { format }: Measured, limiter: Limiter): WithSound =>
@@ -61,11 +64,10 @@ export async function limitFile(
     onProgress(done);
     return true;
   };
-  const all = { ...limiter, inputDb: 0 };
-  if (goalLufs !== null)
-    return (await solveLimited(withSound, all, goalLufs, startDb + limiter.inputDb, proceed))!;
-  const measured = await withSound((reader) => measureLimited(reader, all, startDb, proceed));
-  return { ...measured!, gainDb: startDb, fallsShort: false };
+  const at: LimitedAt = (gainDb, onDone) =>
+    withSound((reader) => measureLimited(reader, limiter, gainDb, onDone));
+  if (goalLufs !== null) return (await solveLimited(at, goalLufs, startDb, Infinity, proceed))!;
+  return { ...(await at(startDb, proceed))!, gainDb: startDb, fallsShort: false };
 }
 
 export const limiterReport = (limiter: Limiter, { work }: LimitedGain): LimiterReport => ({
@@ -73,18 +75,3 @@ export const limiterReport = (limiter: Limiter, { work }: LimitedGain): LimiterR
   maxReductionDb: work.maxReductionDb,
   workingSeconds: work.workingSeconds,
 });
-
-/** What the limiter does, in sentences. @param seconds how long the sound is */
-export function limiterSentences(limiter: Limiter, found: LimitedGain, seconds: number): string[] {
-  const { work, after, fallsShort } = found;
-  if (work.maxReductionDb === 0) return ['The limiter has nothing to do.'];
-  const part = work.workingSeconds / seconds;
-  const much = work.maxReductionDb > MUCH_REDUCTION_DB || part > MUCH_OF_THE_TIME;
-  return [
-    `The limiter takes up to ${figure(work.maxReductionDb)} dB off its peaks, ${figure(work.workingSeconds)} s of ${figure(seconds)} s in all, and keeps them under ${withUnit(limiter.ceilingDbtp, 'dBTP')}.`,
-    ...(much ? ['That is a lot of limiting: listen to it, or aim lower.'] : []),
-    ...(fallsShort
-      ? [`More gain makes it no louder: ${withUnit(after.integratedLufs, 'LUFS')} is as loud as it gets.`]
-      : []),
-  ];
-}

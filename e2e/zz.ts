@@ -6,26 +6,34 @@ const server = await startServer();
 const page = new Page(await startBrowser(), server.base);
 const { driver } = page;
 const shot = async (n: string) => {
-  await new Promise((r) => setTimeout(r, 500));
+  await new Promise((r) => setTimeout(r, 600));
   writeFileSync(`/tmp/${n}.png`, Buffer.from(await driver.takeScreenshot(), 'base64'));
 };
+const openFold = (name: string) =>
+  driver.executeScript(
+    `for (const d of document.querySelectorAll('aside details')) if (d.querySelector('summary').textContent.startsWith('${name}')) d.open = true`,
+  );
 try {
   await page.openDemo();
+  await page.measured();
+  await page.press('Programme to target');
+  await page.press('Limit peaks');
+  await new Promise((r) => setTimeout(r, 6000));
+  await shot('b1');
+  await page.press('Apply');
+  await page.measured();
+  await openFold('Programme limiter');
+  await shot('b2');
+  console.log(await page.text('aside'));
   const clip = await page.clip('mechanic-the-spoon');
   await clip.click();
-  const rect = await clip.getRect();
-  const dbl = async (dx: number, dy: number) => {
-    const a = driver.actions();
-    await a.move({ x: Math.round(rect.x + dx), y: Math.round(rect.y + dy) }).perform();
-    await driver.actions().doubleClick().perform();
-  };
-  console.log(rect);
-  await dbl(rect.width * 0.3, rect.height - 20);
-  await dbl(rect.width * 0.5, rect.height - 20);
-  await dbl(rect.width * 0.8, rect.height - 20);
-  await page.press('Show all').catch(() => undefined);
-  await driver.executeScript("for (const d of document.querySelectorAll('aside details')) if (/Gain curve|Fades/.test(d.textContent)) d.open = true");
-  await shot('a1');
-  console.log(await page.text('aside'));
-} catch (e) { console.log(e); }
+  await driver.executeScript("document.querySelector('aside').scrollTop = 0");
+  await openFold('Fades');
+  await openFold('Limiter');
+  await shot('b3');
+  await driver.executeScript("document.querySelector('aside').scrollTop = 600");
+  await shot('b4');
+} catch (e) {
+  console.log(e);
+}
 process.exit(0);

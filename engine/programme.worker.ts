@@ -29,6 +29,7 @@ import {
 import { allMoving, joinMoving } from '@/core/measuring/measureMoving';
 import { audibleClips } from '@/core/signal/audible';
 import { areAlike, soundDifferences } from '@/core/signal/differences';
+import { reductionTracks } from '@/core/measuring/reductions';
 import { sharesOf } from '@/core/measuring/measureShares';
 import { ProgrammeMeasurement } from '@/core/measuring/programmeMeasurement';
 import { buffersOf } from './buffers';
@@ -124,7 +125,7 @@ const present = new Measuring();
 /** Another state of the programme, to be compared with. */
 const other = new Measuring();
 
-function summarise(history: WeightedHistory, project: Project): ProgrammeSummary {
+function summarise(history: WeightedHistory, project: Project, from: Measuring): ProgrammeSummary {
   const levels = levelsOf(history);
   const { energy, sampleRate } = levels;
   return {
@@ -134,6 +135,7 @@ function summarise(history: WeightedHistory, project: Project): ProgrammeSummary
     blocks: gatingBlocks(energy, sampleRate),
     shortTerm: everyHop(shortTermWindows(energy, sampleRate)),
     lengthSeconds: history.frames / project.sampleRate,
+    reductions: reductionTracks(from.measurement.reduction),
     dialogue: integratedWithin({ energy, sampleRate }, dialogueRanges(project)),
   };
 }
@@ -228,13 +230,13 @@ const api: ProgrammeApi = {
   measure: (project, seen, onProgress) =>
     answer(async () => {
       const history = await present.update(project, seen, onProgress);
-      return history && summarise(history, project);
+      return history && summarise(history, project, present);
     }, summaryBuffers),
 
   summaryOf: (project) =>
     answer(async () => {
       const history = await other.update(project, null, () => undefined);
-      return history && summarise(history, project);
+      return history && summarise(history, project, other);
     }, summaryBuffers),
 
   async moving(project, moving) {

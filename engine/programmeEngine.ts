@@ -3,10 +3,19 @@ import type { WriteFormat } from '@/core/audio/pcm';
 import type { Moving } from '@/core/measuring/moving';
 import type { MovingSums } from '@/core/measuring/movingSums';
 import type { GainRoom } from '@/core/programme/clipGain';
-import type { Id, Project } from '@/core/programme/model';
+import type { Id, Limiter, Project } from '@/core/programme/model';
+import type { LimitedGain } from '@/core/proposals/limitedGain';
 import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
 import { outcomeOf } from './failure';
-import type { Outcome, ProgrammeApi, ProgrammeSummary, RenderApi, RenderedFile, Solved } from './protocol';
+import type {
+  OnProgress,
+  Outcome,
+  ProgrammeApi,
+  ProgrammeSummary,
+  RenderApi,
+  RenderedFile,
+  Solved,
+} from './protocol';
 import { withProgress } from './progress';
 
 let jobs = 0;
@@ -123,25 +132,51 @@ export class ProgrammeEngine {
     return this.listening.api.renderHeard(project, start, count, soloed, channels);
   }
 
-  /** Renders the programme to a file. */
-  async render(
+  /** Does something with a programme in a worker of its own. */
+  private async apart<T>(
     project: Project,
-    format: WriteFormat,
     signal: AbortSignal,
     onProgress: (done: number) => void,
-  ): Promise<Outcome<RenderedFile>> {
+    start: (api: Remote<RenderApi>, job: number, report: OnProgress) => Promise<Outcome<T>>,
+  ): Promise<Outcome<T>> {
     const { worker, api } = startRenderWorker();
     try {
       for (const { audioKey } of project.sources) {
         const blob = this.audio.get(audioKey);
         if (blob) await api.putAudio(audioKey, blob);
       }
-      return await withProgress(onProgress, (report) =>
-        withCancel(api, signal, (job) => api.renderProgramme(job, project, format, report)),
+      return await withProgress<Outcome<T>>(onProgress, (report) =>
+        withCancel(api, signal, (job) => start(api, job, report)),
       );
     } finally {
       worker.terminate();
     }
+  }
+
+  /** Renders the programme to a file. */
+  render(
+    project: Project,
+    format: WriteFormat,
+    signal: AbortSignal,
+    onProgress: (done: number) => void,
+  ): Promise<Outcome<RenderedFile>> {
+    return this.apart(project, signal, onProgress, (api, job, report) =>
+      api.renderProgramme(job, project, format, report),
+    );
+  }
+
+  /** See {@link RenderApi.solveLimited}. */
+  solveLimited(
+    project: Project,
+    limiter: Limiter,
+    goalLufs: number,
+    [startDb, mostDb]: readonly [number, number],
+    signal: AbortSignal,
+    onProgress: (done: number) => void,
+  ): Promise<Outcome<LimitedGain>> {
+    return this.apart(project, signal, onProgress, (api, job, report) =>
+      api.solveLimited(job, project, limiter, goalLufs, startDb, mostDb, report),
+    );
   }
 
   close(): void {

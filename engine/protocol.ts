@@ -16,7 +16,9 @@ import type { ProgrammeLevels } from '@/core/measuring/movingFigures';
 import type { MovingSolution } from '@/core/measuring/movingSolve';
 import type { MovingSums } from '@/core/measuring/movingSums';
 import type { GainRoom } from '@/core/programme/clipGain';
-import type { Id, Project } from '@/core/programme/model';
+import type { ReductionTrack } from '@/core/measuring/reductions';
+import type { Id, Limiter, Project } from '@/core/programme/model';
+import type { LimitedGain } from '@/core/proposals/limitedGain';
 import type { ClipSound } from '@/core/signal/clipSound';
 import type { Cut } from '@/core/timeline/cut';
 
@@ -132,6 +134,8 @@ export interface ProgrammeSummary extends ProgrammeLevels {
   /** Weighted mean squares of the short-term windows, one every 100 ms; the first ends at 3 s. */
   readonly shortTerm: Float64Array;
   readonly lengthSeconds: number;
+  /** What each limiter takes off, by the id of its clip or track, or `OF_PROGRAMME`. */
+  readonly reductions: ReadonlyMap<Id, ReductionTrack>;
   /** Loudness while somebody speaks, by the roles of tracks and the subtitles of sources. */
   readonly dialogue: WithinRanges;
 }
@@ -200,6 +204,20 @@ export interface RenderApi extends TakesAudio, Cancellable {
     format: WriteFormat,
     onProgress: OnProgress,
   ): Promise<Outcome<RenderedFile>>;
+  /**
+   * The change of every track's gain that brings the programme to a loudness with a limiter on all of it: see `solveLimited`.
+   * @param startDb the change without it
+   * @param mostDb the largest that every track can take
+   */
+  solveLimited(
+    job: number,
+    project: Project,
+    limiter: Limiter,
+    goalLufs: number,
+    startDb: number,
+    mostDb: number,
+    onProgress: OnProgress,
+  ): Promise<Outcome<LimitedGain>>;
   /** Renders some of the programme to be heard, in stereo where it has more channels than can be heard. */
   renderHeard(
     project: Project,

@@ -15,7 +15,7 @@ vi.stubGlobal('navigator', { userAgent: 'node' });
 const { asideStore, projectStore, settingsStore, shelfStore } = await import('./stores');
 const projects = await import('./projects');
 const { deleteOwnTarget, listOwnTargets, saveOwnTarget } = await import('./targets');
-const { listOwnPlans, saveOwnPlan } = await import('./plans');
+const { ownPlans } = await import('./presets');
 
 beforeAll(() => projectStore.ready());
 beforeEach(async () => {
@@ -168,8 +168,8 @@ describe('own targets and plans', () => {
     await deleteOwnTarget('mine');
     expect((await listOwnTargets()).unreadable).toEqual(odd);
     await settingsStore.setItem('own-plans', 'not even a list');
-    await saveOwnPlan(SPEECH_FIRST);
-    expect(await listOwnPlans()).toEqual({ items: [SPEECH_FIRST], unreadable: ['not even a list'] });
+    await ownPlans.save(SPEECH_FIRST);
+    expect(await ownPlans.list()).toEqual({ items: [SPEECH_FIRST], unreadable: ['not even a list'] });
   });
 });
 

@@ -11,10 +11,14 @@ import { programmeFrames, type Project } from '@/core/programme/model';
 import { EVERYTHING, pieceSeconds, renderTaps } from '@/core/signal/mix';
 import type { OpenSource } from '@/core/signal/source';
 import type { SubBlockRange } from './dirtyRanges';
+import { ReductionMeter, type ReductionBlocks } from './reductions';
 import { visitSettled, type Visitor } from './settled';
 
 /** A range of a programme, measured by itself; such ranges fit each other to the bit of their settling. */
-export type RangeMeasurement = Pick<WeightedHistory, 'energy' | 'samplePeak' | 'truePeak'>;
+export interface RangeMeasurement extends Pick<WeightedHistory, 'energy' | 'samplePeak' | 'truePeak'> {
+  /** What limiters took off in it, and perhaps around it. */
+  readonly reduction: ReductionBlocks;
+}
 
 /**
  * Renders and measures a range of the programme, after the filters have settled on what comes before it.
@@ -32,16 +36,17 @@ export async function measureRange(
   const layout = programmeLayout(project.layoutId);
   const at = (k: number): number => Math.min(subBlockStart(k, sampleRate), programmeFrames(project));
   const meter = new LoudnessMeter(layout, sampleRate, { firstSubBlock: range.from });
+  const reduction = new ReductionMeter(sampleRate);
   const visitor: Visitor<RangeMeasurement> = {
     atATime: pieceSeconds(project, 1),
-    render: (start, count) => renderTaps(project, openSource, start, count, [EVERYTHING]),
+    render: (start, count) => renderTaps(project, openSource, start, count, [EVERYTHING], reduction.told),
     settle: ([sound]) => meter.settle(sound!),
     take: ([sound]) => meter.push(sound!),
     ringOut: () => meter.ringOut(),
     finish() {
       const part = emptyHistory(layout, sampleRate, at(range.to) - at(range.from));
       meter.copyTo(part, 0);
-      return weighted(part);
+      return { ...weighted(part), reduction: reduction.finish() };
     },
     release: () => meter.release(),
   };

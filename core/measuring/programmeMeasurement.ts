@@ -1,6 +1,7 @@
 import { programmeLayout } from '@/core/audio/layout';
 import {
   emptyWeighted,
+  PEAK_SUB_BLOCKS,
   resizeWeighted,
   subBlockCount,
   SUB_BLOCKS_PER_SECOND,
@@ -13,10 +14,11 @@ import type { Span } from '@/core/signal/station';
 import { adoptGain } from './adoptGain';
 import { addRange, removeRange, touchedBlocks, type SubBlockRange } from './dirtyRanges';
 import type { MovingSums } from './movingSums';
+import { StandingReductions, type ReductionBlocks } from './reductions';
 import { measureRange, putRange, type RangeMeasurement } from './measureRange';
 
-/** A range on its way. */
-interface RangeInHand {
+/** A range that was taken out to be measured. */
+interface TakenRange {
   readonly range: SubBlockRange;
   /** An edit has touched it meanwhile. */
   readonly stale: boolean;
@@ -31,15 +33,21 @@ const PIECE = 5 * SUB_BLOCKS_PER_SECOND;
  */
 export class ProgrammeMeasurement {
   private project: Project | null = null;
-  private kept: WeightedHistory | null = null;
+  private measured: WeightedHistory | null = null;
+  private reductions = new StandingReductions();
   private dirtyRanges: SubBlockRange[] = [];
   /** What the last edit touched. */
   private newest: SubBlockRange[] = [];
-  private readonly inHand = new Set<{ readonly range: SubBlockRange; stale: boolean }>();
+  private readonly taken = new Set<{ readonly range: SubBlockRange; stale: boolean }>();
 
   /** What stands measured; ranges that are still dirty hold old or empty sub-blocks. */
   get history(): WeightedHistory | null {
-    return this.kept;
+    return this.measured;
+  }
+
+  /** What limiters take off, as far as it is measured. */
+  get reduction(): ReductionBlocks {
+    return this.reductions.blocks;
   }
 
   /** Ranges that must be measured anew. */
@@ -51,25 +59,28 @@ export class ProgrammeMeasurement {
   update(project: Project): void {
     const frames = programmeFrames(project);
     const old = this.project;
-    const history = this.kept;
+    const history = this.measured;
     this.newest = [];
     if (!old || !history || !areAlike(old, project)) {
-      this.kept = emptyWeighted(programmeLayout(project.layoutId), project.sampleRate, frames);
+      this.reductions = new StandingReductions();
+      this.measured = emptyWeighted(programmeLayout(project.layoutId), project.sampleRate, frames);
       this.dirtyRanges = addRange([], { from: 0, to: subBlockCount(frames, project.sampleRate) });
-      for (const hand of this.inHand) hand.stale = true;
+      for (const taken of this.taken) taken.stale = true;
     } else {
       if (frames !== history.frames) {
-        this.kept = resizeWeighted(history, frames);
+        this.measured = resizeWeighted(history, frames);
+        const end = subBlockCount(frames, project.sampleRate);
+        this.reductions.clear(Math.ceil(end / PEAK_SUB_BLOCKS), Infinity);
         // Ranges on their way may end with the old end, or lie beyond the new one.
-        for (const hand of this.inHand) this.makeStale(hand);
+        for (const taken of this.taken) this.makeStale(taken);
         const shorter = Math.min(frames, history.frames);
         this.dirtyRanges = removeRange(this.dirtyRanges, {
-          from: subBlockCount(frames, project.sampleRate),
+          from: end,
           to: Infinity,
         });
         // The last sub-block may have been incomplete, and carried the ringing of the true-peak filter.
-        const end = { from: shorter - 1, to: Math.max(frames, history.frames) };
-        this.markDirty(end, project.sampleRate, frames);
+        const last = { from: shorter - 1, to: Math.max(frames, history.frames) };
+        this.markDirty(last, project.sampleRate, frames);
       }
       for (const span of soundDifferences(old, project)) this.markDirty(span, project.sampleRate, frames);
     }
@@ -83,7 +94,7 @@ export class ProgrammeMeasurement {
    */
   updateByGain(project: Project, sums: MovingSums, changeDb: number): void {
     this.project = project;
-    this.newest = adoptGain(this.kept!, sums, changeDb);
+    this.newest = adoptGain(this.measured!, sums, changeDb);
     for (const range of this.newest) this.dirtyRanges = addRange(this.dirtyRanges, range);
   }
 
@@ -97,14 +108,14 @@ export class ProgrammeMeasurement {
     if (range.from >= range.to) return;
     this.dirtyRanges = addRange(this.dirtyRanges, range);
     this.newest = addRange(this.newest, range);
-    for (const hand of this.inHand)
-      if (hand.range.from < range.to && hand.range.to > range.from) this.makeStale(hand);
+    for (const taken of this.taken)
+      if (taken.range.from < range.to && taken.range.to > range.from) this.makeStale(taken);
   }
 
-  private makeStale(hand: { readonly range: SubBlockRange; stale: boolean }): void {
-    if (hand.stale) return;
-    hand.stale = true;
-    this.dirtyRanges = addRange(this.dirtyRanges, hand.range);
+  private makeStale(taken: { readonly range: SubBlockRange; stale: boolean }): void {
+    if (taken.stale) return;
+    taken.stale = true;
+    this.dirtyRanges = addRange(this.dirtyRanges, taken.range);
   }
 
   /**
@@ -113,7 +124,7 @@ export class ProgrammeMeasurement {
    * @param seen what is looked at
    * @returns `null` when everything is measured or on its way
    */
-  take(most: number, seen: SubBlockRange | null = null): RangeInHand | null {
+  take(most: number, seen: SubBlockRange | null = null): TakenRange | null {
     const within = (wanted: SubBlockRange): SubBlockRange | undefined =>
       this.dirtyRanges
         .map(({ from, to }) => ({ from: Math.max(from, wanted.from), to: Math.min(to, wanted.to) }))
@@ -123,27 +134,28 @@ export class ProgrammeMeasurement {
     if (!next) return null;
     const range = { from: next.from, to: Math.min(next.to, next.from + most) };
     this.dirtyRanges = removeRange(this.dirtyRanges, range);
-    const hand = { range, stale: false };
-    this.inHand.add(hand);
-    return hand;
+    const taken = { range, stale: false };
+    this.taken.add(taken);
+    return taken;
   }
 
   /** Puts a measured range where it belongs. What an edit has touched meanwhile is dirty again, and nothing is put. */
-  put(hand: RangeInHand, part: RangeMeasurement): void {
-    if (!this.inHand.delete(hand) || hand.stale) return;
-    putRange(this.kept!, hand.range, part);
+  put(taken: TakenRange, part: RangeMeasurement): void {
+    if (!this.taken.delete(taken) || taken.stale) return;
+    putRange(this.measured!, taken.range, part);
+    this.reductions.put(taken.range, part.reduction);
   }
 
   /** Gives a range back unmeasured. */
-  giveBack(hand: RangeInHand): void {
-    if (this.inHand.delete(hand) && !hand.stale) this.dirtyRanges = addRange(this.dirtyRanges, hand.range);
+  giveBack(taken: TakenRange): void {
+    if (this.taken.delete(taken) && !taken.stale) this.dirtyRanges = addRange(this.dirtyRanges, taken.range);
   }
 
   /** Sub-blocks that are dirty or on their way. */
   get left(): number {
     let left = 0;
     for (const { from, to } of this.dirtyRanges) left += to - from;
-    for (const { range, stale } of this.inHand) if (!stale) left += range.to - range.from;
+    for (const { range, stale } of this.taken) if (!stale) left += range.to - range.from;
     return left;
   }
 
@@ -158,8 +170,8 @@ export class ProgrammeMeasurement {
     proceed: (done: number) => boolean | Promise<boolean>,
   ): Promise<boolean> {
     const total = this.left;
-    for (let hand = this.take(PIECE); hand; hand = this.take(PIECE)) {
-      this.put(hand, (await measureRange(this.project!, hand.range, openSource))!);
+    for (let taken = this.take(PIECE); taken; taken = this.take(PIECE)) {
+      this.put(taken, (await measureRange(this.project!, taken.range, openSource))!);
       if (this.left > 0 && !(await proceed(1 - this.left / total))) return false;
     }
     return true;

@@ -1,8 +1,12 @@
-import type { AudioReader } from '@/core/audio/reader';
 import { figuresOf, type LoudnessFigures } from '@/core/loudness/figures';
 import { LoudnessMeter } from '@/core/loudness/meter';
 import type { Limiter } from '@/core/programme/model';
-import { countWork, limitedReader, type LimiterWork } from '@/core/signal/limiter/limitedReader';
+import {
+  countWork,
+  limitedReader,
+  type LimiterWork,
+  type ReadSound,
+} from '@/core/signal/limiter/limitedReader';
 import { limiterTiming } from '@/core/signal/limiter/timing';
 
 /** The gain that brings a sound to a loudness with a limiter behind it. */
@@ -16,8 +20,11 @@ export interface LimitedGain {
   readonly fallsShort: boolean;
 }
 
-/** Opens a sound to be read once, forward, while `use` runs. */
-export type WithSound = <T>(use: (reader: AudioReader) => Promise<T>) => Promise<T>;
+/** What comes of a gain; `null` when stopped. @param onDone told the part done, 0 to 1 */
+export type LimitedAt = (
+  gainDb: number,
+  onDone: (done: number) => boolean | Promise<boolean>,
+) => Promise<Pick<LimitedGain, 'after' | 'work'> | null>;
 
 /** It is there when it is this close, LU. */
 const CLOSE_LU = 0.004;
@@ -33,7 +40,7 @@ const PIECE_SECONDS = 8;
  * @returns `null` when stopped
  */
 export async function measureLimited(
-  reader: AudioReader,
+  reader: ReadSound,
   limiter: Limiter,
   gainDb: number,
   proceed: (done: number) => boolean | Promise<boolean>,
@@ -64,25 +71,23 @@ export async function measureLimited(
  * More gain never makes it quieter, so it is closed in on from both sides: by the secant where that lies between, else by
  * halves.
  * @param startDb what it would be without the limiter, dB
+ * @param mostDb the largest that can be given
  * @returns `null` when stopped, or when there is nothing to measure
  */
 export async function solveLimited(
-  withSound: WithSound,
-  limiter: Limiter,
+  at: LimitedAt,
   goalLufs: number,
   startDb: number,
+  mostDb: number,
   proceed: (done: number) => boolean | Promise<boolean>,
 ): Promise<LimitedGain | null> {
-  const most = startDb + MOST_MORE_DB;
+  const most = Math.min(mostDb, startDb + MOST_MORE_DB);
   let low: { db: number; off: number } | null = null;
   let high: { db: number; off: number } | null = null;
   let best: (LimitedGain & { readonly off: number }) | null = null;
-  let db = startDb;
+  let db = Math.min(startDb, most);
   for (let pass = 0; pass < MOST_PASSES; pass++) {
-    const gain = db;
-    const measured = await withSound((reader) =>
-      measureLimited(reader, limiter, gain, (done) => proceed((pass + done) / (pass + done + 1.5))),
-    );
+    const measured = await at(db, (done) => proceed((pass + done) / (pass + done + 1.5)));
     if (!measured || measured.after.integratedLufs === null) return null;
     const off = measured.after.integratedLufs - goalLufs;
     if (!best || Math.abs(off) < Math.abs(best.off))

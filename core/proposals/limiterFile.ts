@@ -1,5 +1,6 @@
 import { array, boolean, number, object, string, ValidationError } from 'yup';
 import type { Limiter } from '@/core/programme/model';
+import { limiterShape } from '@/core/programme/projectSchema';
 import { LIMITER_RANGES, rangeMessage } from '@/core/signal/limiter/presets';
 
 /** Says what a file of limiter presets is, and which version of it this is. */
@@ -59,3 +60,7 @@ export function readLimiters(text: string): readonly Limiter[] | { readonly erro
     throw error;
   }
 }
+
+/** Whether something that was stored is a limiter preset. */
+export const isLimiterPreset = (value: unknown): value is Limiter =>
+  value !== null && limiterShape.isValidSync(value, { strict: true }) && value !== undefined;

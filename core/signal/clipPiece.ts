@@ -5,7 +5,7 @@ import type { ClipSound } from './clipSound';
 import { CLIP_PATH, CLIP_SHAPE } from './path';
 import { addPiece, Room, samplesOf, type Piece } from './piece';
 import { readSource } from './source';
-import { applyPath, reachOf } from './station';
+import { applyPath, reachOf, type ReductionTold } from './station';
 
 /** The same piece with silence before and after it. */
 function surrounded(piece: Piece, before: number, after: number): Piece {
@@ -23,6 +23,7 @@ function surrounded(piece: Piece, before: number, after: number): Piece {
  * Frames [from, to) of a clip, counted from its start, after the stations of a path; outside the clip there is silence.
  * @param room see `readPiece`
  * @param path begins with the clip's source; all that lies on the clip when left out
+ * @param told what its limiter does
  */
 export async function clipPiece(
   reader: AudioReader,
@@ -31,13 +32,14 @@ export async function clipPiece(
   to: number,
   room = new Room(),
   path = CLIP_PATH,
+  told?: ReductionTold,
 ): Promise<Piece> {
   const { before, after } = reachOf(path, sound);
   const [first, last] = [from - before, to + after];
   const begin = Math.min(Math.max(0, first), sound.clip.length);
   const end = Math.max(begin, Math.min(last, sound.clip.length));
   const piece = await readSource(reader, sound, begin, end, room);
-  return applyPath(path, surrounded(piece, begin - first, last - end), sound, first);
+  return applyPath(path, surrounded(piece, begin - first, last - end), sound, first, told);
 }
 
 /** A clip by itself as sound, laid into the programme's channels, before its gain. Outside it there is silence. */

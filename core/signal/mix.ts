@@ -4,11 +4,17 @@ import { clipEnd, type Clip, type Id, type Project, type Track } from '@/core/pr
 import { heardWithin, type Heard } from './audible';
 import { hasLimiters } from './asRecorded';
 import { clipPiece } from './clipPiece';
-import { PROGRAMME_PATH, TRACK_PATH } from './path';
+import { CLIP_PATH, PROGRAMME_PATH, TRACK_PATH } from './path';
 import { addPiece, finishedSamples, pieceOf, Room } from './piece';
 import type { OpenSource } from './source';
-import { applyPath, isLinear, joined, reachOf, type Span } from './station';
+import { applyPath, isLinear, joined, reachOf, type Reduction, type Span } from './station';
 import { trackSound, type TrackSound } from './trackSound';
+
+/** Whose limiter it is: a clip's or a track's id, or the programme. */
+export const OF_PROGRAMME = 'programme';
+
+/** Is told what the limiters of a mix do, by frames of the programme. */
+export type LimitersTold = (owner: Id, reduction: Reduction) => void;
 
 /** Which clips a tap of the mix hears. */
 export type Tap = (clip: Clip) => boolean;
@@ -67,12 +73,21 @@ async function addClip(
   whole: Window,
   hearing: readonly Sum[],
   room: Room,
+  told?: LimitersTold,
 ): Promise<void> {
   const from = Math.max(window.start, clip.start);
   const to = Math.min(window.start + window.count, clipEnd(clip));
   if (!source || !sound || from >= to) return;
   const reader = await openSource(source);
-  const piece = await clipPiece(reader, sound, from - clip.start, to - clip.start, room);
+  const piece = await clipPiece(
+    reader,
+    sound,
+    from - clip.start,
+    to - clip.start,
+    room,
+    CLIP_PATH,
+    told && ((reduction) => told(clip.id, { ...reduction, from: reduction.from + clip.start })),
+  );
   const levelled = apart ? piece : applyPath(TRACK_PATH, piece, bus, from);
   for (const sum of hearing)
     addPiece(
@@ -96,6 +111,7 @@ function trackSum({ mixer, tracks }: Sum, { id }: Track, { count }: Window): Mix
  * the same sound, without a sum in between.
  *
  * Any range fits its neighbours to the bit.
+ * @param told what the limiters do to what the first tap hears
  * @returns per tap one array of `count` samples per channel of the programme's layout
  */
 export async function renderTaps(
@@ -104,6 +120,7 @@ export async function renderTaps(
   start: number,
   count: number,
   taps: readonly Tap[],
+  told?: LimitersTold,
 ): Promise<Float32Array[][]> {
   const channels = programmeLayout(project.layoutId).labels.length;
   const { before, after } = reachOf(PROGRAMME_PATH, project);
@@ -114,16 +131,22 @@ export async function renderTaps(
   for (const heard of heardWithin(project, widest(buses.values()) ?? NOWHERE)) {
     const hearing = sums.filter((_, i) => taps[i]!(heard.clip));
     if (hearing.length > 0)
-      await addClip(heard, openSource, buses.get(heard.track.id)!, whole, hearing, room);
+      await addClip(heard, openSource, buses.get(heard.track.id)!, whole, hearing, room, told);
   }
-  return sums.map(({ mixer, tracks }) => {
+  return sums.map(({ mixer, tracks }, i) => {
+    const tell = (owner: Id) =>
+      i === 0 && told ? (reduction: Reduction) => told(owner, reduction) : undefined;
     // In the order of the tracks, not in that of their first clips.
     for (const [id, { sound, window }] of buses) {
       const bus = tracks.get(id);
       if (!bus) continue;
-      addPiece(mixer, applyPath(TRACK_PATH, pieceOf(bus.finish()), sound, window.start), 0);
+      addPiece(mixer, applyPath(TRACK_PATH, pieceOf(bus.finish()), sound, window.start, tell(id)), 0);
     }
-    return [...finishedSamples(applyPath(PROGRAMME_PATH, pieceOf(mixer.finish()), project, whole.start))];
+    return [
+      ...finishedSamples(
+        applyPath(PROGRAMME_PATH, pieceOf(mixer.finish()), project, whole.start, tell(OF_PROGRAMME)),
+      ),
+    ];
   });
 }
 

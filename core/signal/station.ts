@@ -16,6 +16,18 @@ export interface Reach {
   readonly after: number;
 }
 
+/** By how much a limiter goes down, block by block. */
+export interface Reduction {
+  /** Frame at which the first block begins, counted as in {@link Station.apply}, and frames in a block. */
+  readonly from: number;
+  readonly block: number;
+  /** dB, at least 0. */
+  readonly db: Float64Array;
+}
+
+/** Is told what a limiter does. */
+export type ReductionTold = (reduction: Reduction) => void;
+
 const NO_REACH: Reach = { before: 0, after: 0 };
 
 /**
@@ -36,9 +48,10 @@ export interface Station<T> {
   /**
    * @param piece its input over the frames wanted, and over its {@link reach} around them
    * @param at first frame of the piece, counted from the start of the clip, or of the programme
+   * @param told by a limiter, what it does
    * @returns the frames wanted; the samples that came in may be written over
    */
-  apply(piece: Piece, of: T, at: number): Piece;
+  apply(piece: Piece, of: T, at: number, told?: ReductionTold): Piece;
   /** The project without what was done to levels here; left out where there is nothing of the kind. */
   asRecorded?(project: Project): Project;
 }
@@ -85,10 +98,16 @@ export function differenceAlong<T>(
 }
 
 /** Applies a path to a piece. @param at first frame of the piece, see {@link Station} */
-export function applyPath<T>(path: readonly Station<T>[], piece: Piece, of: T, at: number): Piece {
+export function applyPath<T>(
+  path: readonly Station<T>[],
+  piece: Piece,
+  of: T,
+  at: number,
+  told?: ReductionTold,
+): Piece {
   let place = at;
   return path.reduce((sound, station) => {
-    const result = station.apply(sound, of, place);
+    const result = station.apply(sound, of, place, told);
     place += station.reach(of).before;
     return result;
   }, piece);

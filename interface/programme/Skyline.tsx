@@ -4,6 +4,7 @@ import Box from '@mui/material/Box';
 import { useCallback, useEffect, useMemo, useRef, type KeyboardEvent } from 'react';
 import { meanSquareToLufs } from '@/core/loudness/decibels';
 import { programmeFrames } from '@/core/programme/model';
+import { OF_PROGRAMME } from '@/core/signal/mix';
 import { placeText } from '@/core/programme/timeText';
 import { findingsOf } from '@/core/check/findings';
 import { clock, figure } from '@/core/text/figures';
@@ -11,6 +12,7 @@ import { useGesture } from '../editing/useGesture';
 import { freshContext, themeColour } from '../ui/canvas';
 import { levelScale, levelTicks } from '../ui/levelScale';
 import { drawOverMark } from '../ui/overMarks';
+import { drawReduction } from '../ui/reductionBars';
 import { useElementSize } from '../ui/useElementSize';
 import { count } from '@/core/text/words';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
@@ -109,6 +111,11 @@ export function Skyline({ view }: { view: LaneView }) {
     context.fillStyle = colour('text-secondary');
     for (const lu of ticks) {
       context.fillText(figure(target.integratedLufs + lu, 0), 3, y(lu) + 9.5);
+    }
+    const limiter = programme?.reductions.get(OF_PROGRAMME);
+    if (programme && limiter) {
+      const perSecond = width / Math.max(1e-9, programme.lengthSeconds);
+      drawReduction(context, colour, limiter, (at) => at * perSecond, [0, programme.lengthSeconds], 11);
     }
     // What breaks a limit is marked at any length: hollow triangles for true peaks, bars for loudness.
     const scale = width / Math.max(1e-9, programme?.lengthSeconds ?? 0);

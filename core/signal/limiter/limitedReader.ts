@@ -1,18 +1,20 @@
-import type { AudioReader } from '@/core/audio/reader';
+import type { AudioFormat, AudioReader } from '@/core/audio/reader';
 import type { Limiter } from '@/core/programme/model';
 import { finishedSamples, pieceOf } from '../piece';
-import { limited, type Reduction } from './station';
+import type { Reduction, ReductionTold } from '../station';
+import { limited } from './station';
 import { limiterTiming } from './timing';
+
+/** What of a sound is asked for here. */
+export interface ReadSound extends Pick<AudioReader, 'read'> {
+  readonly format: Pick<AudioFormat, 'layout' | 'sampleRate' | 'frames'>;
+}
 
 /**
  * A sound through a limiter. It is best read in pieces of some seconds: each needs a second or so before it.
  * @param told by how much it went down, piece by piece
  */
-export function limitedReader(
-  reader: AudioReader,
-  limiter: Limiter,
-  told?: (reduction: Reduction) => void,
-): AudioReader {
+export function limitedReader(reader: ReadSound, limiter: Limiter, told?: ReductionTold): ReadSound {
   const { sampleRate, layout } = reader.format;
   const { before, after } = limiterTiming(limiter, sampleRate);
   const place = { limiter, sampleRate, layoutId: layout.id };

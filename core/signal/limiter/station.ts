@@ -3,7 +3,7 @@ import { dbToAmplitude } from '@/core/loudness/decibels';
 import type { Limiter, Project } from '@/core/programme/model';
 import type { ClipSound } from '../clipSound';
 import { finishedSamples, pieceOf, pieceWithin, type Piece } from '../piece';
-import { ALWAYS, type Reach, type Station } from '../station';
+import { ALWAYS, type Reach, type ReductionTold, type Station } from '../station';
 import type { TrackSound } from '../trackSound';
 import { limit } from './limit';
 import { limiterTiming } from './timing';
@@ -13,15 +13,6 @@ interface Place {
   readonly limiter: Limiter | null;
   readonly sampleRate: number;
   readonly layoutId: string;
-}
-
-/** By how much a limiter goes down, block by block. */
-export interface Reduction {
-  /** Frame at which the first block begins, and frames in a block. */
-  readonly from: number;
-  readonly block: number;
-  /** dB, at least 0. */
-  readonly db: Float64Array;
 }
 
 const NO_REACH: Reach = { before: 0, after: 0 };
@@ -50,7 +41,7 @@ export function limited(
   piece: Piece,
   { limiter, sampleRate, layoutId }: Place,
   at: number,
-  told?: (reduction: Reduction) => void,
+  told?: ReductionTold,
 ): Piece {
   if (!atWork(limiter)) return piece;
   const timing = limiterTiming(limiter, sampleRate);
@@ -92,7 +83,7 @@ function limiterAt<T>(
       return atWork(limiter) ? limiterTiming(limiter, sampleRate) : NO_REACH;
     },
     linear: (of) => !atWork(placeOf(of).limiter),
-    apply: (piece, of, at) => limited(piece, placeOf(of), at),
+    apply: (piece, of, at, told) => limited(piece, placeOf(of), at, told),
     asRecorded: without,
   };
 }

@@ -97,6 +97,9 @@ export const Lane = memo(function Lane(props: Props) {
     [setActivatorNodeRef, attributes, listeners, track.name],
   );
   const { mirrored, loudness } = useViewSettings();
+  // Only lanes with a limiter are drawn anew with what limiters do.
+  const limited = track.limiter !== null || clips.some(({ clip }) => clip.limiter !== null);
+  const reductions = useSessionState((state) => (limited ? (state.programme?.reductions ?? null) : null));
   // Only the lane that has them is drawn anew with them.
   const points = useSessionState((state) =>
     state.points && clips.some(({ clip }) => clip.id === state.points!.clipId) ? state.points : null,
@@ -161,6 +164,8 @@ export const Lane = memo(function Lane(props: Props) {
             mirrored={mirrored}
             loudness={loudness}
             points={points}
+            trackId={track.id}
+            reductions={reductions}
           />
         )}
         {built.map(({ clip, measurement, missing, groupName }) => (

@@ -4,12 +4,15 @@ import { memo, useEffect, useRef } from 'react';
 import type { Id } from '@/core/programme/model';
 import { freshContext, themeColour } from '../../ui/canvas';
 import { useThemeMode } from '../../theme/ThemeSwitch';
+import { drawReduction } from '../../ui/reductionBars';
+import { NAME_STRIP } from './laneScale';
 import { drawClip, type LaneDrawing } from './drawClip';
 import type { DrawnClip } from './useVisible';
 
 interface Props extends LaneDrawing {
   readonly clips: readonly DrawnClip[];
   readonly selection: ReadonlySet<Id>;
+  readonly trackId: Id;
   /** Of the track heads, CSS pixels. */
   readonly headWidth: number;
 }
@@ -24,6 +27,7 @@ const DRAWING = [
   'mirrored',
   'loudness',
   'points',
+  'reductions',
 ] as const satisfies readonly (keyof LaneDrawing)[];
 
 function same(a: Props, b: Props): boolean {
@@ -58,6 +62,11 @@ export const LaneCanvas = memo(function LaneCanvas(props: Props) {
     const colour = themeColour(mode);
     for (const drawn of props.clips)
       drawClip(context, colour, drawn, props, props.selection.has(drawn.clip.id));
+    const { reductions, trackId, scrollLeft, width, pixelsPerSecond } = props;
+    const track = reductions?.get(trackId);
+    if (!track) return;
+    const seen = [scrollLeft / pixelsPerSecond, (scrollLeft + width) / pixelsPerSecond] as const;
+    drawReduction(context, colour, track, (at) => at * pixelsPerSecond - scrollLeft, seen, NAME_STRIP);
   }, [props, mode]);
   return (
     <canvas

@@ -1,7 +1,8 @@
 import { levelFor } from '@/core/audio/overview';
 import { dbToAmplitude, meanSquareToLufs } from '@/core/loudness/decibels';
 import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
-import type { Clip, CurvePoint, FadeShape } from '@/core/programme/model';
+import type { ReductionTrack } from '@/core/measuring/reductions';
+import { clipEnd, type Clip, type CurvePoint, type FadeShape, type Id } from '@/core/programme/model';
 import { curveDbAt, curveSections, pointAfter, segmentOf, SILENT_DB } from '@/core/programme/curve';
 import { linesOf } from '@/core/programme/segments';
 import { curveAmplitude } from '@/core/signal/gainCurve';
@@ -10,6 +11,7 @@ import { signed } from '@/core/text/figures';
 import type { Target } from '@/core/check/target';
 import { columnPeaks } from '../../ui/columnPeaks';
 import type { Standing } from '../../ui/LevelMark';
+import { drawReduction } from '../../ui/reductionBars';
 import { drawOverMark, overColumns } from '../../ui/overMarks';
 import { FULL_SCALE } from '../../ui/WaveCanvas';
 import { waveHeight } from '../../ui/waveHeight';
@@ -28,6 +30,8 @@ export interface LaneDrawing {
   readonly height: number;
   readonly mirrored: boolean;
   readonly loudness: boolean;
+  /** What limiters take off, by whose they are. */
+  readonly reductions: ReadonlyMap<Id, ReductionTrack> | null;
   /** Points of a clip's curve that are selected. */
   readonly points: SelectedPoints | null;
 }
@@ -268,6 +272,21 @@ function drawWave(
   for (const column of overColumns(spec)) drawOverMark(context, from + column, NAME_STRIP + 8.5);
 }
 
+/** What the limiter of a clip takes off, under its name. */
+function drawClipReduction(
+  context: CanvasRenderingContext2D,
+  colour: Colours,
+  { clip }: DrawnClip,
+  { sampleRate, pixelsPerSecond, scrollLeft, width, reductions }: LaneDrawing,
+): void {
+  const track = reductions?.get(clip.id);
+  if (!track) return;
+  const seen = [scrollLeft / pixelsPerSecond, (scrollLeft + width) / pixelsPerSecond] as const;
+  const own = [clip.start / sampleRate, clipEnd(clip) / sampleRate] as const;
+  const range = [Math.max(seen[0], own[0]), Math.min(seen[1], own[1])] as const;
+  drawReduction(context, colour, track, (at) => at * pixelsPerSecond - scrollLeft, range, NAME_STRIP);
+}
+
 /** Draws one clip's part of a lane: waveform, overs, fades, and if asked its loudness. */
 export function drawClip(
   context: CanvasRenderingContext2D,
@@ -291,4 +310,5 @@ export function drawClip(
   drawCurve(context, colour, drawn, place, lane);
   if (selected && clip.curve.length > 0) drawPoints(context, colour, drawn, place, lane);
   drawFades(context, colour, clip, place, pixelsPerFrame, lane.height);
+  drawClipReduction(context, colour, drawn, lane);
 }

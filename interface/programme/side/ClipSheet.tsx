@@ -19,6 +19,7 @@ import { useProject, useSession, useSessionState } from '../../session/SessionCo
 import { clipLevel } from '@/core/check/clipLevel';
 import { isAsRecorded } from '../ledger/columns';
 import { gainText, levelWords } from '../clipLevel';
+import { ClipLimiters } from '../limiter/LimiterBox';
 import { CurveBox } from '../points/CurveBox';
 import { ChannelBox } from './ChannelBox';
 import { FadeBox } from './FadeBox';
@@ -84,6 +85,12 @@ function Figures({ clip }: { clip: Clip }) {
   const measurement = session.clipMeasurements(project)(clip);
   const level = clipLevel(measurement, clip.gain.db, project.target);
   const damage = project.sources.find(({ id }) => id === clip.sourceId)?.warnings ?? [];
+  const track = project.tracks.find(({ id }) => id === clip.trackId);
+  // What the clip goes through besides, and its own figures do not know.
+  const besides = [
+    ...(clip.limiter && !clip.limiter.bypassed ? ['These figures are before its limiter.'] : []),
+    ...(track && track.curve.length > 0 ? ['The gain curve of its track is not in these figures.'] : []),
+  ];
   if (!measurement) return <Box sx={{ color: 'text.secondary', py: 1 }}>Measuring …</Box>;
   // The last reading of a measurement is at hand: with the gain, which lists and lanes ask for, is read last.
   const before = readClip(measurement, 0);
@@ -94,6 +101,11 @@ function Figures({ clip }: { clip: Clip }) {
         <LevelMark standing={level.standing} />
         <span>{levelWords(level)}</span>
       </Box>
+      {besides.map((note) => (
+        <Box key={note} sx={{ color: 'text.secondary', fontSize: 12, mb: 0.5 }}>
+          {note}
+        </Box>
+      ))}
       {damage.map((warning) => (
         <Box key={warning} sx={{ color: 'warning.main', fontSize: 12, mb: 0.5 }}>
           {warning}
@@ -230,6 +242,7 @@ export function ClipSheet({ clip, gainField, onOpenLevel, onFindParts }: Props) 
       <SectionBox clips={clips} onFindParts={onFindParts} />
       <CurveBox clip={clip} />
       <FadeBox clips={clips} />
+      <ClipLimiters ids={[clip.id]} who={clip.name} />
       <ChannelBox clip={clip} />
       <SolveBox clips={clips} />
       <Fold name="Place, track, set">

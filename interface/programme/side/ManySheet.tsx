@@ -17,6 +17,7 @@ import { useProject, useSession, useSessionState } from '../../session/SessionCo
 import { clipLevel } from '@/core/check/clipLevel';
 import { gainText } from '../clipLevel';
 import { GainField } from '../../editing/GainField';
+import { ClipLimiters } from '../limiter/LimiterBox';
 import { PasteButtons } from '../points/CurveBox';
 import { FadeBox } from './FadeBox';
 import { SectionBox } from '../sections/SectionBox';
@@ -148,6 +149,7 @@ export function ManySheet({ clips, gainField, onOpenLevel, onFindParts }: Props)
       <SectionBox clips={clips} onFindParts={onFindParts} />
       <FadeBox clips={clips} />
       <PasteButtons clips={clips} />
+      <ClipLimiters ids={clips.map(({ id }) => id)} who={count(clips.length, 'clip')} />
       <SolveBox clips={clips} />
       <SetField clips={clips} />
       <Button color="inherit" onClick={remove} sx={{ alignSelf: 'start' }}>

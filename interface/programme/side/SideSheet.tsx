@@ -4,6 +4,7 @@ import Box from '@mui/material/Box';
 import { useMemo, type RefObject } from 'react';
 import { useProject, useSessionState } from '../../session/SessionContext';
 import { useViewSettings } from '../viewSettings';
+import { BusLimiters } from '../limiter/BusLimiters';
 import { ClipSheet } from './ClipSheet';
 import { ManySheet } from './ManySheet';
 import { ShareList } from './ShareList';
@@ -41,6 +42,7 @@ export function SideSheet(props: Props) {
         <>
           {face === 'lanes' && <SourceTray />}
           <ShareList />
+          <BusLimiters />
         </>
       ) : chosen.length === 1 ? (
         <ClipSheet key={first.id} clip={first} {...props} />

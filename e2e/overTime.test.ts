@@ -1,0 +1,177 @@
+import { Key, Origin, type WebElement } from 'selenium-webdriver';
+import { describe, expect, it } from 'vitest';
+import { bytesSource } from '@/core/audio/byteSource';
+import { openPcm } from '@/core/formats/openPcm';
+import { longPeak } from '@/core/testing/longPeak';
+import { noise } from '@/core/testing/signals';
+import { setStage } from './support/setup';
+
+const stage = setStage();
+const RATE = 48_000;
+const SECONDS = 12;
+
+/** Twelve seconds in which the three from 6 s on are shouted: 12 dB louder. */
+function shouted(): Float32Array[] {
+  const samples = noise(SECONDS * RATE, 0.05, 3);
+  for (let i = 6 * RATE; i < 9 * RATE; i++) samples[i]! *= 10 ** (12 / 20);
+  return [samples];
+}
+
+/** Opens a fold of the side sheet, if it is not open yet. */
+async function openFold(name: string): Promise<void> {
+  const { page } = stage;
+  await page.find('aside details');
+  await page.driver.executeScript(
+    `for (const fold of document.querySelectorAll('aside details'))
+      if (fold.querySelector('summary').textContent.startsWith(arguments[0])) {
+        fold.open = true;
+        fold.scrollIntoView({block: 'nearest'});
+      }`,
+    name,
+  );
+}
+
+/** Where a time of a clip lies, from the middle of its element. */
+async function offset(clip: WebElement, seconds: number): Promise<number> {
+  const { width } = await clip.getRect();
+  return Math.round((seconds / SECONDS - 0.5) * width);
+}
+
+async function doubleClick(clip: WebElement, seconds: number, y: number): Promise<void> {
+  const x = await offset(clip, seconds);
+  await stage.page.driver.actions().move({ origin: clip, x, y }).doubleClick().perform();
+}
+
+/** Drags from one place of a clip to another, pixels from its middle. */
+async function drag(
+  clip: WebElement,
+  from: { x: number; y: number },
+  by: { x: number; y: number },
+): Promise<void> {
+  await stage.page.driver
+    .actions()
+    .move({ origin: clip, ...from })
+    .press()
+    .move({ origin: Origin.POINTER, x: by.x / 2, y: by.y / 2 })
+    .move({ origin: Origin.POINTER, x: by.x / 2, y: by.y / 2 })
+    .release()
+    .perform();
+}
+
+/** The points as their table tells them: place and gain. */
+async function points(): Promise<string[]> {
+  const fields = await stage.page.all('[data-point] input:not([type=checkbox])');
+  return Promise.all(fields.map(async (field) => (await field.getAttribute('value')) ?? ''));
+}
+
+/** Where the clip's line lies, from the middle of its element. */
+async function lineOf(clip: WebElement): Promise<number> {
+  const { y, height } = await clip.getRect();
+  const line = await (await stage.page.find('.waterline-line')).getRect();
+  return Math.round(line.y + line.height / 2 - (y + height / 2));
+}
+
+describe('gain over time', () => {
+  it('a shout is brought down by four points', async () => {
+    const { page, files } = stage;
+    await page.newProject();
+    await page.upload(files.wav('argument.wav', shouted()));
+    await page.find('[data-source]');
+    await page.press('Place on');
+    await page.press('Programme');
+    const before = await page.clipLevel('argument');
+    const clip = await page.clip('argument');
+    await clip.click();
+    await openFold('Gain curve');
+    for (const seconds of [5.9, 6, 9, 9.1]) await doubleClick(clip, seconds, 25);
+    await page.until('four points', async () => (await points()).length === 8);
+    await page.button('Undo: Add a point to argument');
+    // The line between the two in the middle is dragged down; its ramps follow.
+    await drag(clip, { x: await offset(clip, 7.5), y: await lineOf(clip) }, { x: 0, y: 40 });
+    await page.button('Undo: Move 2 points of argument by −');
+    const [, a, , b, , c, , d] = await points();
+    expect([a, d]).toEqual(['±0.0', '±0.0']);
+    expect(b).toBe(c);
+    expect(b).toMatch(/^−\d/);
+    // By number, to just as loud as the rest; eased at both ends.
+    for (const at of [1, 2]) {
+      const [, gain] = await page.all(`[data-point="${at}"] input:not([type=checkbox])`);
+      await gain!.sendKeys(Key.chord(Key.CONTROL, 'a'), '-12', Key.ENTER);
+      await page.until('the gain to be taken', async () => (await points())[2 * at + 1] === '−12.0');
+    }
+    await page.measured();
+    const after = await page.until('the clip to be measured anew', async () => {
+      const level = await page.clipLevel('argument');
+      return level.lufs < before.lufs - 5 ? level : null;
+    });
+    expect(after.gain).toBe(before.gain);
+    // Uniform noise of 0.05 for all of its time, K-weighted, is what is left.
+    await page.press('Undo: Move a point');
+    await page.press('Undo: Move a point');
+    await page.until('the drag to stand again', async () => (await points())[3] === b);
+  });
+
+  it('fades are dragged at the corners, typed, shaped, and put on all that have none', async () => {
+    const { page } = stage;
+    const clip = await page.clip('argument');
+    const { width, height } = await clip.getRect();
+    const corner = { x: Math.round(-width / 2) + 9, y: Math.round(-height / 2) + 19 };
+    await drag(clip, corner, { x: 120, y: 0 });
+    await page.button('Undo: Fade in argument over');
+    await openFold('Fades');
+    const field = await page.field('Fade in (ms)');
+    const dragged = Number(await field.getAttribute('value'));
+    expect(dragged).toBeGreaterThan(500);
+    await page.type('Fade in (ms)', `99999${Key.ENTER}`);
+    await page.until('what is accepted', async () =>
+      /Fade in is a number from 0 to 12,000 ms/.test(await page.text('aside')),
+    );
+    await page.type('Fade in (ms)', `250${Key.ENTER}`);
+    await page.button('Undo: Fade in argument over 250 ms');
+    await page.pick('Shape (in)', 'Smooth');
+    await page.button('Undo: Fade in argument: smooth');
+    await page.press('where there is none');
+    await page.button('Undo: Fade 1 clip by 10 ms');
+    expect(await (await page.field('Fade out (ms)')).getAttribute('value')).toBe('10');
+    // The one that was there stays.
+    expect(await (await page.field('Fade in (ms)')).getAttribute('value')).toBe('250');
+    expect(await page.text('aside')).toContain('Left alone: 1 clip with fades of its own');
+  });
+});
+
+describe('the limiter', () => {
+  it('brings a hot programme under its ceiling; the file that is handed over keeps it', async () => {
+    const { page, files } = stage;
+    await page.newProject();
+    const claps = noise(6 * RATE, 0.9, 8).map((x, i) => x * (i % 24_000 < 600 ? 1 : 0.1));
+    await page.upload(files.wav('claps.wav', [claps, claps]));
+    await page.find('[data-source]');
+    await page.press('Place on');
+    await page.press('Programme');
+    await page.measured();
+    await page.press('Programme to target');
+    await page.press('Limit peaks');
+    await page.until('the gain to be found', async () =>
+      /The limiter takes up to .* dB off its peaks/.test(await page.text('[role=table]')),
+    );
+    expect(await page.text('[role=table]')).toContain('Gain alone would stop at');
+    await page.press('Apply');
+    await page.button('Undo: Bring programme to −23.0 LUFS, limited to −1.0 dBTP');
+    await page.measured();
+    const integrated = await page.dial('integrated');
+    expect(integrated.value).toBe(-23);
+    expect((await page.dial('truePeak')).value).toBeLessThanOrEqual(-1);
+    await openFold('Programme limiter');
+    await page.until('what it does', async () =>
+      /Up to −\d+\.\d dB at .*; it works for/.test(await page.text('[data-reduction]')),
+    );
+    await page.press('Handover');
+    await page.press('Render and measure');
+    await page.find('[data-file-verdict="true"]');
+    await page.press('Save file');
+    const bytes = await page.saved('Untitled.wav');
+    const reader = await openPcm(bytesSource(bytes));
+    const [left] = await reader.read(0, 30_000);
+    expect(20 * Math.log10(longPeak(left!, 0.9, 96))).toBeLessThan(-0.95);
+  });
+});
