@@ -181,3 +181,47 @@ describe('gain over time', () => {
     expect(await page.text('aside')).toContain('Left alone: 1 clip with fades of its own');
   });
 });
+
+describe('a crossfade', () => {
+  it('follows what the two sounds have in common, and its clips when they are trimmed', async () => {
+    const { page } = stage;
+    // Split in two: the sound goes on as itself.
+    const ruler = await page.find('[data-ruler]');
+    const { x, width } = await ruler.getRect();
+    const whole = await (await page.clip('argument')).getRect();
+    const at = Math.round(whole.x + whole.width / 3 - (x + width / 2));
+    await page.driver.actions().move({ origin: ruler, x: at, y: 0 }).click().perform();
+    await (await page.clip('argument')).click();
+    await page.driver.actions().sendKeys('/').perform();
+    await page.until('two clips', async () => (await page.all('[data-clip]')).length === 2);
+    const [first, second] = await page.all('[data-clip]');
+    await first!.click();
+    await openFold('Crossfade into');
+    await page.type('Before the cut (ms)', `300${Key.ENTER}`);
+    await page.button('Undo: Crossfade argument into argument');
+    await page.until('the correlation', async () =>
+      /The sounds correlate by 1\.00 here/.test(await page.text('[data-join]')),
+    );
+    await page.type('After the cut (ms)', `100${Key.ENTER}`);
+    await page.until('an uneven one', async () => /over 400 ms/.test(await page.text('header')));
+    await page.pick('Crossfade law', 'Equal power');
+    await page.until('another law', async () => !/correlate/.test(await page.text('[data-join]')));
+    // The second clip is trimmed at its start: the fades of both follow.
+    const { width: wide, height } = await second!.getRect();
+    const edge = { x: Math.round(-wide / 2) + 2, y: Math.round(height / 2) - 6 };
+    await drag(second!, edge, { x: 8, y: 0 });
+    await page.button('Undo: Trim start of argument');
+    await first!.click();
+    const fades = async (): Promise<string> =>
+      (await (await page.field('Fade out (ms)')).getAttribute('value')) ?? '';
+    const out = await page.until('a shorter fade', async () => {
+      const value = await fades();
+      return Number(value) < 390 && Number(value) > 10 ? value : null;
+    });
+    await second!.click();
+    await page.until('as long at the other side', async () => {
+      const value = await (await page.field('Fade in (ms)')).getAttribute('value');
+      return value === out;
+    });
+  });
+});

@@ -121,6 +121,16 @@ export class ProgrammeEngine {
     return outcomeOf(this.measureApi.solve(project, moving, goalLufs, room));
   }
 
+  /** See {@link RenderApi.correlation}. */
+  correlation(
+    project: Project,
+    beforeId: Id,
+    from: number,
+    to: number,
+  ): Promise<Outcome<{ readonly rho: number | null }>> {
+    return outcomeOf(this.listening.api.correlation(project, beforeId, from, to));
+  }
+
   /** A range of the programme to be heard. */
   renderHeard(
     project: Project,

@@ -218,6 +218,13 @@ export interface RenderApi extends TakesAudio, Cancellable {
     mostDb: number,
     onProgress: OnProgress,
   ): Promise<Outcome<LimitedGain>>;
+  /** How much two clips of one track have in common from one programme frame to another; see `correlationAt`. */
+  correlation(
+    project: Project,
+    beforeId: Id,
+    from: number,
+    to: number,
+  ): Promise<Outcome<{ readonly rho: number | null }>>;
   /** Renders some of the programme to be heard, in stereo where it has more channels than can be heard. */
   renderHeard(
     project: Project,

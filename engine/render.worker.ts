@@ -5,6 +5,8 @@ import { openPcm } from '@/core/formats/openPcm';
 import { newMixer } from '@/core/kernels/mixer';
 import { dbToAmplitude } from '@/core/loudness/decibels';
 import type { ReadSound } from '@/core/signal/limiter/limitedReader';
+import { correlationAt } from '@/core/measuring/correlation';
+import { joinAfter } from '@/core/programme/edits/crossfades';
 import { moveEverything } from '@/core/programme/edits/levels';
 import { programmeFrames } from '@/core/programme/model';
 import { pieceSeconds, renderRange, type Tap } from '@/core/signal/mix';
@@ -92,6 +94,13 @@ const api: RenderApi = {
       onProgress,
     });
   },
+
+  correlation: (project, beforeId, from, to) =>
+    answer(async () => {
+      const clip = project.clips.find(({ id }) => id === beforeId);
+      const join = clip && joinAfter(project, clip);
+      return { rho: join ? await correlationAt(project, join, from, to, shelf.open) : null };
+    }),
 
   cancel: jobs.cancel,
 };

@@ -1,4 +1,4 @@
-import { clipEnd, type Clip, type FadeShape, type Id, type Project } from '../model';
+import type { Clip, FadeShape, Id, Project } from '../model';
 
 export type FadeSide = 'in' | 'out';
 
@@ -79,73 +79,4 @@ export function fadeAll(project: Project, clipIds: ReadonlySet<Id>, fade: Fade):
     );
     return setFades(state, without, side, fade);
   }, project);
-}
-
-/** Two clips of one track where one goes on under the next, or touches it. */
-export interface Join {
-  readonly before: Clip;
-  readonly after: Clip;
-  /** Frames that they share; 0 where they touch. */
-  readonly shared: number;
-}
-
-/** The join at the end of a clip; `null` where no other clip of its track begins there. */
-export function joinAfter({ clips }: Project, clip: Clip): Join | null {
-  const end = clipEnd(clip);
-  let found: Clip | null = null;
-  for (const other of clips) {
-    if (other.trackId !== clip.trackId || other.id === clip.id) continue;
-    if (other.start <= clip.start || other.start > end || clipEnd(other) <= end) continue;
-    if (!found || other.start < found.start) found = other;
-  }
-  return found && { before: clip, after: found, shared: end - found.start };
-}
-
-/** What two clips have beyond a join, frames: how far the first goes on in its source, and the second back in its own. */
-export interface Handles {
-  readonly after: number;
-  readonly before: number;
-}
-
-/** @param sourceFrames length of the first clip's source at the programme's rate */
-export function handlesOf({ before, after }: Join, sourceFrames: number): Handles {
-  return {
-    after: Math.max(0, sourceFrames - (before.sourceStart + before.length)),
-    before: Math.max(0, after.sourceStart),
-  };
-}
-
-/**
- * Crosses two clips over from one frame to another: the first goes on to its end, the second begins at its start, each by
- * as much as its source has. The fades of both are that long.
- * @param from, to programme frames, around the join
- * @param shape of both
- */
-export function crossfade(
-  project: Project,
-  { before, after }: Join,
-  from: number,
-  to: number,
-  shape: FadeShape,
-): Project {
-  const start = Math.round(Math.max(from, before.start + before.fadeIn));
-  const end = Math.round(Math.min(to, clipEnd(after) - after.fadeOut));
-  const length = Math.max(0, end - start);
-  return {
-    ...project,
-    clips: project.clips.map((clip) => {
-      if (clip.id === before.id)
-        return { ...clip, length: end - clip.start, fadeOut: length, fadeOutShape: shape };
-      if (clip.id !== after.id) return clip;
-      const shift = start - clip.start;
-      return {
-        ...clip,
-        start,
-        length: clip.length - shift,
-        sourceStart: clip.sourceStart + shift,
-        fadeIn: length,
-        fadeInShape: shape,
-      };
-    }),
-  };
 }

@@ -5,7 +5,9 @@ import { fadeAt } from '@/core/signal/fades';
 import { curveArbitrary, testClip, testProject } from '@/core/testing/projects';
 import { curveDbAt, SILENT_DB } from '../curve';
 import { clipEnd } from '../model';
-import { clipsToFade, crossfade, fadeAll, handlesOf, joinAfter, setFades } from './fades';
+import { crossfade, followCrossfades, handlesOf, isCrossfade, joinAfter } from './crossfades';
+import { trimClips } from './cutting';
+import { clipsToFade, fadeAll, setFades } from './fades';
 import { changeLimiters, limitersOf } from './limiters';
 import {
   copyPoints,
@@ -140,6 +142,17 @@ describe('a crossfade', () => {
     expect(b).toMatchObject({ start: 49_000, sourceStart: 29_000, fadeIn: 4_000, fadeInShape: 0.4 });
     expect(clipEnd(b!)).toBe(110_000);
     expect(joinAfter(crossed, a!)).toMatchObject({ shared: 4_000 });
+    // Trimmed at one side, its fades follow; trimmed until nothing is shared, there is none.
+    const ids = new Set(['b']);
+    const uneven = followCrossfades(crossed, trimClips(crossed, ids, 'start', 52_000), ids);
+    expect(uneven.clips[0]).toMatchObject({ fadeOut: 1_000, length: 43_000 });
+    expect(uneven.clips[1]).toMatchObject({ fadeIn: 1_000, start: 52_000 });
+    expect(isCrossfade(joinAfter(uneven, uneven.clips[0]!)!)).toBe(true);
+    const apart = followCrossfades(crossed, trimClips(crossed, ids, 'start', 60_000), ids);
+    expect(apart.clips.slice(0, 2).map(({ fadeIn, fadeOut }) => [fadeIn, fadeOut])).toEqual([
+      [0, 0],
+      [0, 0],
+    ]);
     const [g1, g2] = [fadeAt(0.3, 0.4), fadeAt(0.7, 0.4)];
     expect(g1 * g1 + g2 * g2 + 2 * 0.4 * g1 * g2).toBeCloseTo(1, 12);
   });

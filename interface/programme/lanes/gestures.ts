@@ -2,6 +2,7 @@ import { lawOf, movingStates, type Moving } from '@/core/measuring/moving';
 import { covers } from '@/core/measuring/movingLaw';
 import { changeLevel } from '@/core/programme/edits/groups';
 import { moveClips } from '@/core/programme/edits/clips';
+import { followCrossfades } from '@/core/programme/edits/crossfades';
 import { trimClips } from '@/core/programme/edits/cutting';
 import { moveSection, sectionRoom } from '@/core/programme/edits/sections';
 import type { CurveSection } from '@/core/programme/curve';
@@ -148,7 +149,8 @@ export class TrimGesture implements Gesture {
   }
 
   private edit(project: Project): Project {
-    return trimClips(project, new Set([this.grabbed.id]), this.edge, this.at!);
+    const ids = new Set([this.grabbed.id]);
+    return followCrossfades(project, trimClips(project, ids, this.edge, this.at!), ids);
   }
 
   move(event: PointerEvent): void {

@@ -23,6 +23,7 @@ import { ClipLimiters } from '../limiter/LimiterBox';
 import { CurveBox } from '../points/CurveBox';
 import { ChannelBox } from './ChannelBox';
 import { FadeBox } from './FadeBox';
+import { JoinBox } from './JoinBox';
 import { GainField } from '../../editing/GainField';
 import { PlaceField } from '../../editing/PlaceField';
 import { SectionBox } from '../sections/SectionBox';
@@ -242,6 +243,7 @@ export function ClipSheet({ clip, gainField, onOpenLevel, onFindParts }: Props) 
       <SectionBox clips={clips} onFindParts={onFindParts} />
       <CurveBox clip={clip} />
       <FadeBox clips={clips} />
+      <JoinBox clip={clip} />
       <ClipLimiters ids={[clip.id]} who={clip.name} />
       <ChannelBox clip={clip} />
       <SolveBox clips={clips} />
