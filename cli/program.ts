@@ -1,9 +1,12 @@
 import { availableParallelism } from 'node:os';
 import { Command } from '@commander-js/extra-typings';
 import { UNIT } from '@/core/measuring/clipReading';
+import { planFileLines, writePlan } from '@/core/proposals/planFile';
+import { SPEECH_FIRST } from '@/core/programme/plan';
 import { usualGoal } from '@/core/proposals/usualGoal';
-import type { LevelMeasure } from '@/core/programme/model';
+import type { LevelMeasure, Role } from '@/core/programme/model';
 import { SHIPPED_TARGETS } from '@/core/check/shipped';
+import type { Target } from '@/core/check/target';
 import { FRAME_RATES } from '@/core/text/timecode';
 import { USUAL_MOST_HOURS } from '@/core/timeline/cut';
 import { levelCommand } from './level';
@@ -163,13 +166,7 @@ function level(ended: Ended): Command {
     .option('--dry-run', 'write no sound');
   command.action(async (files, options) => {
     usage.named(files);
-    const target = SHIPPED_TARGETS.find(({ id }) => id === options.target);
-    if (!target)
-      throw new UsageError(
-        options.target === undefined
-          ? 'Select a target with --target.'
-          : `There is no target “${options.target}”; there are ${TARGETS.join(', ')}.`,
-      );
+    const target = targetNamed(options.target);
     const { by = 'integrated', each, together, plan } = options;
     const writing = { keepExisting: !options.clobber, fileFormat: options.format ?? 'asItComes' } as const;
     const limiting = { limit: options.limit ?? false, limiter: options.limiter ?? null };
@@ -212,6 +209,39 @@ function level(ended: Ended): Command {
   return command as unknown as Command;
 }
 
+/** What `render` is told of a plan; `null` without one. @throws UsageError for what needs one */
+function planned(options: {
+  readonly plan?: string | undefined;
+  readonly target?: string | undefined;
+  readonly roles?: ReadonlyMap<string, Role> | undefined;
+  readonly limit?: boolean | undefined;
+  readonly limiter?: string | undefined;
+}) {
+  const { plan, target: id, roles = new Map<string, Role>(), limiter = null } = options;
+  const limit = options.limit === true;
+  if (plan === undefined) {
+    const { target, roles: given, limiter: preset } = options;
+    const wrong = Object.entries({ target, roles: given, limiter: preset, limit: limit || undefined }).find(
+      ([, value]) => value !== undefined,
+    );
+    if (wrong) throw new UsageError(`--${wrong[0]} needs --plan.`);
+    return null;
+  }
+  if (limiter !== null && !limit) throw new UsageError('--limiter needs --limit.');
+  return { file: plan, target: targetNamed(id), roles, limit, limiter };
+}
+
+/** @throws UsageError for none, or one that does not exist */
+function targetNamed(id: string | undefined): Target {
+  const target = SHIPPED_TARGETS.find((one) => one.id === id);
+  if (target) return target;
+  throw new UsageError(
+    id === undefined
+      ? 'Select a target with --target.'
+      : `There is no target “${id}”; there are ${TARGETS.join(', ')}.`,
+  );
+}
+
 function render(ended: Ended): Command {
   const command = quiet(new Command('render'))
     .summary('a cut of an edit system, mixed from its media and measured')
@@ -236,8 +266,27 @@ function render(ended: Ended): Command {
       `the longest programme that is taken for no mistake (1 to 1000; ${USUAL_MOST_HOURS} otherwise)`,
       usage.whole('most-hours', 1000),
     )
+    .optionsGroup('By a plan:')
+    .option(
+      '--plan <FILE>',
+      'carry out a plan first: a level for every role, then all of it to the target',
+      named('plan'),
+    )
+    .option('--target <ID>', `with --plan: one of ${TARGETS.join(', ')}`)
+    .option(
+      '--roles <LIST>',
+      'with --plan: roles of tracks, as NAME=role, parted by commas; others keep the cut’s, or are dialogue',
+      usage.roles,
+    )
+    .option(
+      '--limit',
+      'with --plan: a limiter on the programme, so that the target is reached; otherwise the gain stops at the ceiling',
+    )
+    .option('--limiter <FILE>', 'with --limit: its settings, from a limiter preset (.json)', named('limiter'))
+    .optionsGroup('To compare:')
     .option('--no-curves', 'without the gain curves of the cut, to compare')
     .option('--no-limit', 'without the limiters of the cut, to compare')
+    .optionsGroup('Options:')
     .option('--jobs <N>', 'media opened at a time', usage.jobs);
   command.action(async (cuts, options) => {
     const cut = usage.oneFile(cuts, 'Name exactly one cut to render.');
@@ -257,10 +306,24 @@ function render(ended: Ended): Command {
         frameRate: FRAME_RATES.find(({ id }) => id === fps)!,
         json: options.json ?? false,
         curves: options.curves,
-        limiters: options.limit,
+        limiters: options.limit !== false,
+        plan: planned(options),
         jobs,
       }),
     );
+  });
+  return command as unknown as Command;
+}
+
+function plan(ended: Ended): Command {
+  const command = quiet(new Command('plan'))
+    .summary('what a plan file holds; prints the one that comes with the product')
+    .description(
+      `Prints the plan that comes with the product, to begin your own from. A plan file is JSON:\n\n${planFileLines().join('\n')}`,
+    );
+  command.action(() => {
+    say(writePlan(SPEECH_FIRST).trimEnd());
+    ended(0);
   });
   return command as unknown as Command;
 }
@@ -271,6 +334,6 @@ export function program(version: string, ended: Ended): Command {
     .description('Dengung measures loudness and true peak, and sets gain to a delivery target.')
     .version(version, '-v, --version', 'the version')
     .addHelpText('after', `\n${EXIT_CODES}\n\nOptions of a command: dengung help COMMAND`);
-  for (const make of [measure, level, render]) all.addCommand(make(ended));
+  for (const make of [measure, level, render, plan]) all.addCommand(make(ended));
   return all as unknown as Command;
 }

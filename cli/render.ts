@@ -3,7 +3,9 @@ import { figuresOf, type LoudnessFigures } from '@/core/loudness/figures';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import { LoudnessMeter } from '@/core/loudness/meter';
 import { newProject } from '@/core/programme/newProject';
-import { programmeFrames, type Project, type Source } from '@/core/programme/model';
+import type { Target } from '@/core/check/target';
+import { programmeFrames, type Project, type Role, type Source } from '@/core/programme/model';
+import type { Plan } from '@/core/programme/plan';
 import { clipSound } from '@/core/signal/clipSound';
 import { readClip } from '@/core/measuring/clipReading';
 import { measureClip } from '@/core/measuring/measureClip';
@@ -21,6 +23,9 @@ import { MediaShelf } from './media';
 import { checkOutput, replacedNotes, type Output } from './output';
 import { openPool, type TaskPool } from './pool';
 import { ProgressLine } from './progress';
+import { carryOut, planLines, withRoles, type PlanReport } from './carryOut';
+import { limiterFor } from './limiting';
+import { planOf } from './proposeMany';
 import { describe, reportOf, type FileReport } from './report';
 import { say, sayJson, shown } from './say';
 import { writeSound, type Written } from './writeSound';
@@ -40,6 +45,14 @@ export interface RenderOptions {
   /** Whether the gain curves and the limiters of the cut are heard. */
   readonly curves: boolean;
   readonly limiters: boolean;
+  /** A plan that is carried out first, on which target, and the roles of tracks; `null`: the cut as it is. */
+  readonly plan: {
+    readonly file: string;
+    readonly target: Target;
+    readonly roles: ReadonlyMap<string, Role>;
+    readonly limit: boolean;
+    readonly limiter: string | null;
+  } | null;
   readonly jobs: number;
 }
 
@@ -68,6 +81,8 @@ interface RenderReport {
   /** Measured from the written file. */
   readonly programme: FileReport;
   readonly clips: readonly ClipReport[];
+  /** What a plan did, with `--plan`. */
+  readonly plan?: PlanReport;
   readonly missing: readonly string[];
   /** Media that several files could be; none was taken. */
   readonly ambiguous: readonly { readonly name: string; readonly files: readonly string[] }[];
@@ -186,6 +201,22 @@ async function write(
   }
 }
 
+/** The programme with a plan carried out. */
+async function withPlan(
+  cut: Project,
+  plan: Plan,
+  { file, target, roles, limit, limiter }: NonNullable<RenderOptions['plan']>,
+  shelf: MediaShelf,
+  progress: ProgressLine,
+) {
+  const settings = limit ? await limiterFor(limiter, target.maxTruePeakDbtp) : null;
+  const told = await carryOut(withRoles({ ...cut, target }, roles), plan, settings, shelf.open, (done) =>
+    progress.at(file, done),
+  );
+  progress.finish(file);
+  return told;
+}
+
 async function render(
   options: RenderOptions,
   pool: TaskPool,
@@ -194,7 +225,8 @@ async function render(
 ): Promise<RenderReport> {
   const { keepExisting } = options;
   const walked = await mediaIn(options.media);
-  const inputs = [options.cut, ...walked.files];
+  const inputs = [options.cut, ...walked.files, ...(options.plan ? [options.plan.file] : [])];
+  const plan = await planOf(options.plan?.file ?? null);
   const output = await checkOutput(options.out, { inputs, keepExisting });
   const cut = await openCut(options);
   const gathered = await gather(cut, walked, shelf);
@@ -206,8 +238,10 @@ async function render(
   const placed = placeCut(empty, cut, media, () => `i${ids++}`);
   const { missing } = placed;
   const limited = options.limiters ? placed.project : withoutLimiters(placed.project);
-  const project = options.curves ? limited : withoutCurves(limited);
-  if (project.clips.length === 0) throw nothingPlaced(placed, gathered, options.media);
+  const asCut = options.curves ? limited : withoutCurves(limited);
+  if (asCut.clips.length === 0) throw nothingPlaced(placed, gathered, options.media);
+  const planned = plan && (await withPlan(asCut, plan, options.plan!, shelf, progress));
+  const project = planned?.project ?? asCut;
   const range = framesOf(project, options.range);
   const written = await write(project, range, output, options, pool, shelf, (done) =>
     progress.at(options.out, done),
@@ -224,6 +258,7 @@ async function render(
       series: false,
     }),
     clips: await clipReports(project, shelf),
+    ...(planned && { plan: planned.report }),
     missing: missing.filter(({ key }) => !ambiguous.has(key)).map(({ name }) => name),
     ambiguous: unsure.map(({ name, files }) => ({ name, files })),
     replaced: output.before !== null,
@@ -232,10 +267,11 @@ async function render(
   };
 }
 
-function forPeople({ programme, clips, missing, ambiguous, warnings }: RenderReport): string {
+function forPeople({ programme, clips, plan, missing, ambiguous, warnings }: RenderReport): string {
   return [
     describe(programme),
     '',
+    ...(plan ? [...planLines(plan), ''] : []),
     ...clips.map(
       ({ name, track, startSeconds, lengthSeconds, gainDb, figures, ungated }) =>
         `  ${clock(startSeconds)}  ${clock(lengthSeconds)}  ${signed(gainDb, 1)} dB  ${withUnit(figures.integratedLufs, 'LUFS')}${ungated ? ' ungated' : ''}  ${shown(track)}: ${shown(name)}`,
@@ -251,7 +287,7 @@ function forPeople({ programme, clips, missing, ambiguous, warnings }: RenderRep
 
 /** `dengung render`. @returns the exit code: 1 also when media was missing or not to be told apart */
 export async function renderCommand(options: RenderOptions): Promise<number> {
-  const progress = new ProgressLine(2);
+  const progress = new ProgressLine(options.plan ? 3 : 2);
   const pool = openPool(options.jobs);
   const shelf = new MediaShelf(pool);
   try {

@@ -1,3 +1,4 @@
+import { ROLES, type Role } from '@/core/programme/model';
 import { availableParallelism } from 'node:os';
 import { number, ValidationError } from 'yup';
 import { DECLARABLE } from '@/core/audio/layout';
@@ -74,6 +75,20 @@ export const oneOf =
     const list = words.length === 2 ? `${words[0]} or ${last}` : `one of ${words.join(', ')}`;
     throw new UsageError(`--${option} is ${list}.`);
   };
+
+/** Roles of tracks: NAME=role, parted by commas. */
+export function roles(given: string): ReadonlyMap<string, Role> {
+  const found = new Map<string, Role>();
+  for (const part of given.split(',')) {
+    const at = part.lastIndexOf('=');
+    const role = ROLES.find((one) => one === part.slice(at + 1).trim());
+    const name = part.slice(0, Math.max(0, at)).trim();
+    if (!role || name === '')
+      throw new UsageError(`--roles is NAME=role, parted by commas; a role is one of ${ROLES.join(', ')}.`);
+    found.set(name, role);
+  }
+  return found;
+}
 
 /** A level, checked once its unit is known. */
 export function level(

@@ -4,7 +4,7 @@
  */
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { Key } from 'selenium-webdriver';
+import { Key, Origin } from 'selenium-webdriver';
 import { startBrowser } from './support/browser';
 import { Page } from './support/page';
 import { startServer } from './support/server';
@@ -41,6 +41,36 @@ try {
   await driver.actions().sendKeys(Key.ESCAPE).perform();
   await page.until('the keys to be gone', async () => (await page.all('.MuiModal-root')).length === 0);
   await (await page.clip('mechanic-the-spoon')).click();
+  await driver.actions().sendKeys('z').perform();
+  const clip = await page.clip('mechanic-the-spoon');
+  const { width, y, height } = await clip.getRect();
+  for (const part of [-0.3, -0.2, 0.2, 0.3])
+    await driver
+      .actions()
+      .move({ origin: clip, x: Math.round(part * width), y: 20 })
+      .doubleClick()
+      .perform();
+  const line = await (await page.find('[data-clip][aria-selected=true] .waterline-line')).getRect();
+  await driver
+    .actions()
+    .move({ origin: clip, x: 5, y: Math.round(line.y - (y + height / 2)) })
+    .press()
+    .move({ origin: Origin.POINTER, x: 0, y: 6 })
+    .move({ origin: Origin.POINTER, x: 0, y: 6 })
+    .release()
+    .perform();
+  await driver.executeScript(
+    "for (const fold of document.querySelectorAll('aside details')) if (/^(Gain curve|Fades)/.test(fold.textContent)) fold.open = true; document.querySelector('aside').scrollTop = 430;",
+  );
+  await page.measured();
+  await picture('points');
+  await driver.executeScript(
+    "for (const fold of document.querySelectorAll('aside details')) fold.open = false;",
+  );
+  for (let i = 0; i < 5; i++)
+    await driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
+  await driver.actions().sendKeys('f').perform();
+  await page.measured();
   await page.press('Find parts that stand out');
   await page.press('Go to mechanic-the-spoon');
   await picture('parts');
@@ -65,6 +95,15 @@ try {
   await page.find('[data-level-trace]');
   await picture('sources');
   await page.press('Programme');
+  await driver.executeScript(
+    "for (const fold of document.querySelectorAll('aside details')) if (/^Programme limiter/.test(fold.textContent)) fold.open = true;",
+  );
+  await page.press('Add limiter');
+  await page.measured();
+  await driver.executeScript("document.querySelector('aside').scrollTop = 5000;");
+  await picture('limiter');
+  await page.press('Undo: Limiter');
+  await page.measured();
   await page.press('Programme to target');
   await page.press('Apply');
   await page.measured();

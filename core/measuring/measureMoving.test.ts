@@ -223,7 +223,7 @@ describe('a programme while a part of a clip moves', () => {
     expectSame(figures.at(0), figuresOf(await measured(project)));
     expect(figures.covers(15)).toBe(true);
     expect(figures.covers(15.1)).toBe(false);
-    // Its loudest place moves with the hand, and no more.
+    // Its loudest place moves with the drag, and no more.
     const bound = figures.at(10).truePeakBoundDbtp!;
     const { truePeakDbtp } = figuresOf(await measured(moveSection(project, 'c0', section!, 10)));
     expect(Math.abs(bound - truePeakDbtp!)).toBeLessThan(0.01);
@@ -242,7 +242,7 @@ describe('a programme while a part of a clip moves', () => {
   });
 });
 
-describe('the law of a moving hand', () => {
+describe('the law of a drag', () => {
   it('gives any product of gains up to the square within a millionth of what it is', () => {
     fc.assert(
       fc.property(

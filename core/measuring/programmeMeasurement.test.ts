@@ -170,21 +170,21 @@ describe('the programme’s measurement', () => {
           let project = testProject(clips);
           const measurement = new ProgrammeMeasurement();
           measurement.update(project);
-          const out: { hand: NonNullable<ReturnType<typeof measurement.take>>; project: Project }[] = [];
-          for (const [turn, [edit, taken, returned]] of turns.entries()) {
-            for (let i = 0; i < taken; i++) {
-              const hand = measurement.take(50, { from: 105, to: 170 });
-              if (hand) out.push({ hand, project });
+          const out: { taken: NonNullable<ReturnType<typeof measurement.take>>; project: Project }[] = [];
+          for (const [turn, [edit, count, returned]] of turns.entries()) {
+            for (let i = 0; i < count; i++) {
+              const taken = measurement.take(50, { from: 105, to: 170 });
+              if (taken) out.push({ taken, project });
             }
             project = edited(project, edit, turn);
             measurement.update(project);
-            for (const { hand, project: old } of out.splice(0, returned)) {
-              if (returned === 2) measurement.giveBack(hand);
-              else measurement.put(hand, (await measureRange(old, hand.range, openTestSource))!);
+            for (const { taken, project: old } of out.splice(0, returned)) {
+              if (returned === 2) measurement.giveBack(taken);
+              else measurement.put(taken, (await measureRange(old, taken.range, openTestSource))!);
             }
           }
-          for (const { hand, project: old } of out)
-            measurement.put(hand, (await measureRange(old, hand.range, openTestSource))!);
+          for (const { taken, project: old } of out)
+            measurement.put(taken, (await measureRange(old, taken.range, openTestSource))!);
           await measurement.measure(openTestSource, always);
           expect(measurement.left).toBe(0);
           expectSame(figuresOf(measurement.history!), await fresh(project));

@@ -9,6 +9,16 @@ export const PLAN_PARTS = [
 ] as const;
 export type PlanPart = (typeof PLAN_PARTS)[number];
 
+/** What the parts are called. */
+export const PLAN_PART_NAMES: Readonly<Record<PlanPart, string>> = {
+  dialogue: 'Dialogue',
+  narration: 'Narration',
+  musicUnder: 'Music under speech',
+  musicAlone: 'Music alone',
+  effects: 'Effects',
+  ambience: 'Ambience',
+};
+
 /** Where a part belongs. */
 export interface PlanLevel {
   /** LU relative to the target. */

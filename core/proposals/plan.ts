@@ -7,7 +7,7 @@ import { CLIP_GAIN } from '@/core/programme/gainField';
 import { PLAN_PARTS, type Plan, type PlanPart } from '@/core/programme/plan';
 import { findingsOf, type Finding, type FindingLevels } from '@/core/check/findings';
 import type { Target } from '@/core/check/target';
-import { withUnit } from '@/core/text/figures';
+import { signed, withUnit } from '@/core/text/figures';
 import { integratedAt, solveGain } from '@/core/loudness/gainSolve';
 import { placeInClip, type PlaceTold } from './explain';
 import { isStale } from './ledger';
@@ -206,6 +206,18 @@ export function planShift(level: ProgrammeLevel, project: Project): PlanShift | 
     integratedAfter: integratedAt(signal, shiftDb),
     truePeakAfter: level.truePeakDbtp + shiftDb,
   };
+}
+
+/** A common shift in a sentence. */
+export function shiftSentence(shift: PlanShift, project: Project): string {
+  const goal = withUnit(project.target.integratedLufs, 'LUFS');
+  if (shift.limitedBy === 'ceiling')
+    return `Then all tracks by ${signed(shift.changeDb, 2)} dB; ${signed(shift.wantedDb, 2)} dB would reach ${goal}, but the programme’s true peak reaches ${withUnit(project.target.maxTruePeakDbtp, 'dBTP')} first.`;
+  if (shift.limitedBy === 'gainRange')
+    return `Then all tracks by ${signed(shift.changeDb, 2)} dB; a track’s gain goes no further.`;
+  return shift.changeDb === 0
+    ? `The programme then stands at ${goal}.`
+    : `Then all tracks by ${signed(shift.changeDb, 2)} dB, which brings the programme to ${goal}.`;
 }
 
 /** Where the sum would pass the ceiling with a shift, and how far. */

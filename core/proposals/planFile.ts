@@ -5,18 +5,25 @@ import { planShape } from '@/core/programme/projectSchema';
 /** Says what a plan file is, and which version of it this is. */
 const FORMAT = 'dengung-plan-1';
 
+const RELATIVE = 'relativeLu is a number from −60 to 20 LU';
+const CEILING = 'ceilingDbtp is a number from −30 to 3 dBTP';
+
 const level = object({
-  relativeLu: number()
+  relativeLu: number().required().min(-60, RELATIVE).max(20, RELATIVE).label('LU relative to the target'),
+  measure: string()
     .required()
-    .min(-60, 'relativeLu is a number from −60 to 20 LU')
-    .max(20, 'relativeLu is a number from −60 to 20 LU'),
-  measure: string().required().oneOf(['integrated', 'maxShortTerm', 'maxMomentary']),
-  how: string().required().oneOf(['each', 'source']),
+    .oneOf(['integrated', 'maxShortTerm', 'maxMomentary'])
+    .label('what is brought there'),
+  how: string()
+    .required()
+    .oneOf(['each', 'source'])
+    .label('each clip by itself, or all of one source together'),
   ceilingDbtp: number()
     .nullable()
     .defined()
-    .min(-30, 'ceilingDbtp is a number from −30 to 3 dBTP')
-    .max(3, 'ceilingDbtp is a number from −30 to 3 dBTP'),
+    .min(-30, CEILING)
+    .max(3, CEILING)
+    .label('true peak that no clip of it may pass, dBTP; null: the target’s'),
 })
   .nullable()
   .defined();
@@ -26,6 +33,33 @@ const schema = object({
   name: string().trim().required('a plan has a name').max(60, 'name is at most 60 letters'),
   levels: object(Object.fromEntries(PLAN_PARTS.map((part) => [part, level]))).required(),
 });
+
+/** One field of a level, as its schema says: name, what it holds, what it is. */
+function fieldLine(name: string): string {
+  const field = level.describe().fields[name] as {
+    readonly label?: string;
+    readonly type: string;
+    readonly oneOf: readonly unknown[];
+    readonly tests: readonly {
+      readonly name?: string;
+      readonly params?: Readonly<Record<string, unknown>>;
+    }[];
+  };
+  const bound = (test: string): unknown => field.tests.find((one) => one.name === test)?.params?.[test];
+  const holds =
+    field.oneOf.length > 0
+      ? field.oneOf.map((one) => JSON.stringify(one)).join(' or ')
+      : `${field.type} from ${String(bound('min'))} to ${String(bound('max'))}`;
+  return `  ${name}: ${holds}; ${field.label ?? ''}`;
+}
+
+/** What a plan file holds, line by line, read off the schema that checks it. */
+export const planFileLines = (): readonly string[] => [
+  `format: ${JSON.stringify(FORMAT)}`,
+  'name: text of 1 to 60 letters',
+  `levels: an object with ${PLAN_PARTS.join(', ')}; each null (left alone), or an object with`,
+  ...['relativeLu', 'measure', 'how', 'ceilingDbtp'].map(fieldLine),
+];
 
 /** A plan as the text of a file. */
 export const writePlan = ({ name, levels }: Plan): string =>

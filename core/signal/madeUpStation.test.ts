@@ -147,7 +147,7 @@ describe('a station on a track that is not linear', () => {
     });
   });
 
-  it('keeps what goes through it out of the sums of a moving hand', () => {
+  it('keeps what goes through it out of the sums of a drag', () => {
     expect(movesLinearly(project, new Set(['a']))).toBe(false);
     expect(movesLinearly(project, new Set(['c']))).toBe(true);
     expect(movesLinearly(testProject(clips), new Set(['a']))).toBe(true);

@@ -4,6 +4,7 @@ import { heldByUngrouping } from '@/core/programme/heldChange';
 import { outermostOf } from '@/core/programme/groups';
 import { clipEnd, type Clip, type Id, type Project } from '@/core/programme/model';
 import { count } from '@/core/text/words';
+import { deletePoints, selectedPoints } from '../programme/points/pointActions';
 import { cutActions } from '../programme/cutActions';
 import { newId } from '../session/newId';
 import { burstKey } from './burst';
@@ -37,6 +38,12 @@ function walk({ session, stage, ids, focused }: CommandPlace, direction: 1 | -1,
   if (!next) return;
   session.select(add ? [...ids, next] : [next]);
   stage?.focusClip(next);
+}
+
+function remove({ session, ids }: CommandPlace): void {
+  const points = selectedPoints(session);
+  if (points) return deletePoints(session, points.clip, points.places);
+  session.do(`Remove ${count(ids.size, 'clip')}`, (project) => removeClips(project, ids));
 }
 
 function group({ session, ids }: CommandPlace): void {
@@ -135,9 +142,7 @@ export const clipCommands: readonly Command[] = [
     run: ({ session }) => cutActions.paste(session),
   },
   onSelected('duplicate', 'Duplicate', ['Ctrl+d'], ({ session, ids }) => cutActions.duplicate(session, ids)),
-  onSelected('remove', 'Remove, the gap stays', ['Delete', 'Backspace'], ({ session, ids }) =>
-    session.do(`Remove ${count(ids.size, 'clip')}`, (project) => removeClips(project, ids)),
-  ),
+  onSelected('remove', 'Remove selected points, else clips; the gap stays', ['Delete', 'Backspace'], remove),
   onSelected(
     'remove-close',
     'Remove and close the gap',

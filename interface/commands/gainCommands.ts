@@ -6,11 +6,18 @@ import type { SectionChange } from '@/core/programme/edits/sections';
 import { coveredBy } from '@/core/programme/sections';
 import { resetGains } from '../session/resetGains';
 import { doHeld } from '../session/doHeld';
+import { raisePoints, selectedPoints } from '../programme/points/pointActions';
 import { changePart } from '../programme/sections/sectionActions';
 import { burstKey } from './burst';
 import type { Command, CommandPlace } from './command';
 
+/** Raises or lowers what is selected: points of a clip's curve, else clips. */
 function change({ session, ids }: CommandPlace, db: number): void {
+  const points = selectedPoints(session);
+  if (points) {
+    const { clip, places } = points;
+    return raisePoints(session, clip, places, db, burstKey(`points ${db} ${clip.id} ${[...places].join()}`));
+  }
   doHeld(
     session,
     heldLevel(session.project, ids, db),

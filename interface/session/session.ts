@@ -1,10 +1,10 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
+import { standingMeasurement } from '@/core/proposals/measuredClips';
 import { doStep, goToStep, redoStep, undoStep, type History } from '@/core/programme/history';
 import { changeLevel, withoutEmptyGroups } from '@/core/programme/edits/groups';
-import { baseDbOf } from '@/core/programme/clipGain';
 import { withGroups } from '@/core/programme/groups';
 import { type Clip, type Id, type Project, type Source } from '@/core/programme/model';
-import { withBaseGain, type ClipMeasurement } from '@/core/measuring/measureClip';
+import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { ProgrammeEngine } from '@/engine/programmeEngine';
 import { sourceKey } from '@/storage/measurements';
 import { putSummary } from '@/storage/summaries';
@@ -340,12 +340,7 @@ export class Session {
 
   /** Every clip's own measurement before its own gain, with all else that lies on it, if it is there yet. */
   clipMeasurements(project: Project): (clip: Clip) => ClipMeasurement | null {
-    const base = baseDbOf(project);
-    const own = ownMeasurements(this.state.clipMeasurements, project, this.project);
-    return (clip) => {
-      const measurement = own(clip);
-      return measurement && withBaseGain(measurement, base(clip));
-    };
+    return standingMeasurement(project, ownMeasurements(this.state.clipMeasurements, project, this.project));
   }
 
   // ---- choosing ----------------------------------------------------------------------------------------------

@@ -15,6 +15,7 @@ import {
   placesOverCeiling,
   planProposal,
   planShift,
+  shiftSentence,
   planSteps,
   type PlanShift,
 } from '@/core/proposals/plan';
@@ -72,17 +73,6 @@ function SumCheck({
       ))}
     </Alert>
   );
-}
-
-function shiftSentence(shift: PlanShift, project: Project): string {
-  const goal = withUnit(project.target.integratedLufs, 'LUFS');
-  if (shift.limitedBy === 'ceiling')
-    return `Then all tracks by ${gainText(shift.changeDb)}; ${gainText(shift.wantedDb)} would reach ${goal}, but the programme’s true peak reaches ${withUnit(project.target.maxTruePeakDbtp, 'dBTP')} first.`;
-  if (shift.limitedBy === 'gainRange')
-    return `Then all tracks by ${gainText(shift.changeDb)}; a track’s gain goes no further.`;
-  return shift.changeDb === 0
-    ? `The programme then stands at ${goal}.`
-    : `Then all tracks by ${gainText(shift.changeDb)}, which brings the programme to ${goal}.`;
 }
 
 /** A level per role, and what carrying it out makes of the programme: seen, heard and measured first, done as one step. */

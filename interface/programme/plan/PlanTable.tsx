@@ -7,20 +7,18 @@ import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import Tooltip from '@mui/material/Tooltip';
 import { stepSentence, type PlanStep } from '@/core/proposals/plan';
-import { PLAN_PARTS, SPEECH_FIRST, type Plan, type PlanLevel, type PlanPart } from '@/core/programme/plan';
+import {
+  PLAN_PART_NAMES,
+  PLAN_PARTS,
+  SPEECH_FIRST,
+  type Plan,
+  type PlanLevel,
+  type PlanPart,
+} from '@/core/programme/plan';
 import { figure, signed } from '@/core/text/figures';
 import { useTyped } from '../../editing/useTyped';
 import { readNumber } from '@/core/text/typedNumber';
 import { MEASURE_NAMES } from '../level/levelFigures';
-
-const PART_NAMES: Readonly<Record<PlanPart, string>> = {
-  dialogue: 'Dialogue',
-  narration: 'Narration',
-  musicUnder: 'Music under speech',
-  musicAlone: 'Music alone',
-  effects: 'Effects',
-  ambience: 'Ambience',
-};
 
 /** A figure of the plan that is typed. @param empty whether nothing may stand there */
 function Figure(props: {
@@ -104,7 +102,7 @@ export function PlanTable({ plan, steps, onPlan }: Props) {
           const level = plan.levels[part];
           const usual = level ?? SPEECH_FIRST.levels[part]!;
           const step = steps.find((candidate) => candidate.part === part);
-          const name = PART_NAMES[part];
+          const name = PLAN_PART_NAMES[part];
           return (
             <tr key={part} data-plan-part={part}>
               <th scope="row">

@@ -39,13 +39,27 @@ export function deletePoints(session: Session, clip: Clip, places: ReadonlySet<n
   );
 }
 
+/** The points that keys act on: those that are selected, of the clip that is. */
+export function selectedPoints(session: Session): { clip: Clip; places: ReadonlySet<number> } | null {
+  const { points, selection } = session.state;
+  const clip = points && session.project.clips.find(({ id }) => id === points.clipId);
+  return clip && selection.has(clip.id) ? { clip, places: points.places } : null;
+}
+
 /** Raises or lowers points together: as far as the first of them can go. */
-export function raisePoints(session: Session, clip: Clip, places: ReadonlySet<number>, db: number): void {
+export function raisePoints(
+  session: Session,
+  clip: Clip,
+  places: ReadonlySet<number>,
+  db: number,
+  merge: string | null = null,
+): void {
   doHeld(
     session,
     heldPoints(clip, places, db),
     (by) => `Change ${count(places.size, 'point')} of ${clip.name} by ${gainText(by)}`,
     (project, by) => movePoints(project, ownerOf(clip), places, { frames: 0, db: by }),
+    merge,
   );
 }
 
