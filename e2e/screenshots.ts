@@ -23,6 +23,15 @@ async function picture(name: string): Promise<void> {
 
 try {
   await page.openDemo();
+  await driver.executeScript(
+    "for (const fold of document.querySelectorAll('aside details')) if (/^Programme limiter/.test(fold.textContent)) fold.open = true;",
+  );
+  await page.press('Add limiter');
+  await page.measured();
+  await driver.executeScript("document.querySelector('aside').scrollTop = 5000;");
+  await picture('limiter');
+  await page.press('Undo: Limiter');
+  await page.measured();
   await (await page.clip('mechanic-the-spoon')).click();
   await picture('programme');
   await page.press('Change to the dark theme');
@@ -95,15 +104,6 @@ try {
   await page.find('[data-level-trace]');
   await picture('sources');
   await page.press('Programme');
-  await driver.executeScript(
-    "for (const fold of document.querySelectorAll('aside details')) if (/^Programme limiter/.test(fold.textContent)) fold.open = true;",
-  );
-  await page.press('Add limiter');
-  await page.measured();
-  await driver.executeScript("document.querySelector('aside').scrollTop = 5000;");
-  await picture('limiter');
-  await page.press('Undo: Limiter');
-  await page.measured();
   await page.press('Programme to target');
   await page.press('Apply');
   await page.measured();

@@ -99,8 +99,10 @@ describe('damaged projects', () => {
     const stored = { project: whole.project, past: whole.past, future: whole.future };
     const all = places(stored);
     expect(all.length).toBeGreaterThan(150);
-    for (const path of all)
-      for (const odd of ODD) {
+    for (const [i, path] of all.entries())
+      for (const [k, odd] of ODD.entries()) {
+        // The history holds the same records over again: each of its places is tried with some of the values.
+        if (path[0] !== 'project' && (i + k) % 4 !== 0) continue;
         await projectStore.setItem('p', withValue(stored, path, odd));
         let loaded;
         try {

@@ -37,7 +37,7 @@ describe('the gain curve of a clip', () => {
           }
         },
       ),
-      { numRuns: 60 },
+      { numRuns: 25 },
     );
   });
 
