@@ -2,6 +2,7 @@ import { parseArgs } from 'node:util';
 import { benchBrowser, benchBrowserLong } from './browser';
 import { benchLanes } from './lanes';
 import { makeProgramme, type Programme } from './makeProgramme';
+import { benchPath } from './path';
 import { benchProgramme } from './programme';
 import { benchProposal } from './proposal';
 import { benchFile, benchMemory, benchTwin } from './node';
@@ -45,6 +46,7 @@ async function node(): Promise<void> {
 
 if (wants('node')) await node();
 if (wants('programme')) console.log((await benchProgramme(minutes)).join('\n'));
+if (wants('path')) console.log((await benchPath()).join('\n'));
 if (wants('proposal')) console.log((await benchProposal()).join('\n'));
 if (wants('lanes')) console.log((await benchLanes()).join('\n'));
 if (wants('memory')) {

@@ -59,7 +59,9 @@ describe('usage', () => {
     [['render', 'a.otio'], /--media/],
     [['render', '--media', '.', 'a.otio'], /--out/],
     [['render', '--media', '.', '--out', 'x.wav', '--fps', '26', 'a.edl'], /--fps is one of/],
-    [['render', '--media', '.', '--out', 'x.wav', '--target', 'x', 'a.edl'], /--target belongs to level/],
+    [['render', '--media', '.', '--out', 'x.wav', '--each', 'a.edl'], /--each belongs to level/],
+    [['render', '--media', '.', '--out', 'x.wav', '--target', 'ebu-r128', 'a.edl'], /--target needs --plan/],
+    [['level', '--target', 'ebu-r128', '--limiter', 'x.json', 'a.wav'], /--limiter needs --limit/],
   ])('%j is exit 2 with a hint', async (args, message) => {
     const { code, err, out } = await called(...args);
     expect(code).toBe(2);

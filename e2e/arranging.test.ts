@@ -1,4 +1,4 @@
-import { Key, Origin } from 'selenium-webdriver';
+import { By, Key, Origin } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import { tones } from '@/core/testing/signals';
 import { setStage } from './support/setup';
@@ -83,7 +83,8 @@ describe('arranging', () => {
     await page.measured();
     const before = await integrated();
     await (await page.clip('a')).click();
-    await (await page.find('aside summary')).click();
+    const fold = "//aside//summary[starts-with(normalize-space(.), 'Channels and balance')]";
+    await (await page.driver.findElement(By.xpath(fold))).click();
     await page.type('L (dB)', '-12\n');
     await page.button('Undo: L of a to −12.0 dB');
     await page.measured();

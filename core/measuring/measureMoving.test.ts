@@ -85,7 +85,7 @@ describe('a programme while all of it moves', () => {
         expectSame(found, fresh);
         expect(Math.abs(found.truePeakBoundDbtp! - fresh.truePeakDbtp!)).toBeLessThan(1e-4);
       }),
-      { numRuns: 12 },
+      { numRuns: 9 },
     );
   });
 });
@@ -114,7 +114,7 @@ describe('a programme while some of its clips’ gain moves', () => {
           }
         },
       ),
-      { numRuns: 12 },
+      { numRuns: 9 },
     );
   });
 

@@ -97,7 +97,7 @@ describe('the programme’s measurement', () => {
           expectSame(figuresOf(measurement.history!), await fresh(project));
         },
       ),
-      { numRuns: 20 },
+      { numRuns: 14 },
     );
   });
 
@@ -114,7 +114,7 @@ describe('the programme’s measurement', () => {
         await measurement.measure(openTestSource, always);
         expectSame(figuresOf(measurement.history!), await fresh(project));
       }),
-      { numRuns: 15 },
+      { numRuns: 11 },
     );
   });
 

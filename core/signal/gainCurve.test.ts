@@ -37,7 +37,7 @@ describe('the gain curve of a clip', () => {
           }
         },
       ),
-      { numRuns: 25 },
+      { numRuns: 15 },
     );
   });
 
@@ -62,7 +62,7 @@ describe('the gain curve of a clip', () => {
           }
         });
       }),
-      { numRuns: 20 },
+      { numRuns: 12 },
     );
   });
 });

@@ -42,8 +42,14 @@ export function applyCurve(
     } else {
       const segment = segmentOf(before, after);
       const height = after.db - before.db;
+      // Most segments are straight: they need no formula.
+      const perFrame = segment.shape ? null : height / (after.at - before.at);
       for (let k = i; k < to; k++) {
-        const gain = curveAmplitude(before.db + height * shapedPart(segment, first + k));
+        const db =
+          perFrame === null
+            ? before.db + height * shapedPart(segment, first + k)
+            : before.db + perFrame * (first + k - before.at);
+        const gain = curveAmplitude(db);
         for (const channel of samples) channel[k]! *= gain;
       }
     }

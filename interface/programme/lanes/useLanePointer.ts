@@ -48,6 +48,10 @@ function partAt(
   return own <= HOLD_PIXELS && (relative === null || own <= away(0)) ? section : null;
 }
 
+/** Whether a part has one level between its ramps. */
+const isLevel = ({ curve }: Clip, { from, to, db }: CurveSection): boolean =>
+  curve.every((point) => point.at <= from || point.at >= to || point.db === db);
+
 /** What a lane's scale depends on. */
 interface Place {
   readonly target: Target;
@@ -148,6 +152,7 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     event: PointerEvent,
     clip: Clip,
     start: { readonly x: number; readonly y: number },
+    part: CurveSection | null,
   ): PointGesture | null => {
     const drawn = visible.get(clip.trackId)?.find((one) => one.clip.id === clip.id);
     const place = placeIn(event);
@@ -158,7 +163,8 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     const point = pointAt(drawn, place.frame, place.y, scale);
     const segment = point ? null : segmentAt(drawn, place.frame, place.y, scale);
     const held = point ?? segment?.[0];
-    if (!held) return null;
+    // A part that is level throughout is dragged as a part, ramps and all.
+    if (!held || (!point && part && isLevel(clip, part))) return null;
     const chosen = points?.clipId === clip.id ? points.places : new Set<number>();
     const adds = event.ctrlKey || event.metaKey || event.shiftKey;
     const onClick = (): void => {
@@ -229,7 +235,7 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
       dragged.current = { clipId: clip.id, gain: true, part: null, fade: hit.fade, point: null };
       return new FadeGesture(session, clip, hit.fade, start.x, framesPerPixel, onClick);
     }
-    const onPoint = hit.edge ? null : pointGesture(event, clip, start);
+    const onPoint = hit.edge ? null : pointGesture(event, clip, start, hit.part);
     if (onPoint) {
       dragged.current = { clipId: clip.id, gain: true, part: null, fade: null, point: onPoint.index };
       return onPoint;
