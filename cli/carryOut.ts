@@ -1,12 +1,9 @@
-import { programmeLayout } from '@/core/audio/layout';
 import { figuresOf } from '@/core/loudness/figures';
 import { weightedEnergy } from '@/core/loudness/subBlocks';
 import { gatingBlocks } from '@/core/loudness/windows';
 import { exactClipPeak, measureClip, type ClipMeasurement } from '@/core/measuring/measureClip';
 import { ProgrammeMeasurement } from '@/core/measuring/programmeMeasurement';
-import { moveEverything } from '@/core/programme/edits/levels';
 import {
-  programmeFrames,
   type Clip,
   type Id,
   type Limiter,
@@ -15,7 +12,8 @@ import {
   type Source,
 } from '@/core/programme/model';
 import { PLAN_PART_NAMES, type Plan, type PlanPart } from '@/core/programme/plan';
-import { measureLimited, solveLimited, type LimitedAt } from '@/core/proposals/limitedGain';
+import { solveLimited } from '@/core/proposals/limitedGain';
+import { limitedProgramme } from '@/core/proposals/limitedProgramme';
 import { limitedShift, limitedShiftStart, limiterForTarget } from '@/core/proposals/limitedShift';
 import { measuredClips, standingMeasurement } from '@/core/proposals/measuredClips';
 import {
@@ -28,7 +26,6 @@ import {
   type PlanStep,
 } from '@/core/proposals/plan';
 import { clipSound } from '@/core/signal/clipSound';
-import { renderRange } from '@/core/signal/mix';
 import type { OpenSource } from '@/core/signal/source';
 import { clock } from '@/core/text/figures';
 import { FileError } from './files';
@@ -152,13 +149,7 @@ async function shifted(
       ...{ shiftDb: plain.changeDb, sentence: shiftSentence(plain, planned), limiter: null },
     };
   const settings = limiterForTarget(planned, limiter);
-  const at: LimitedAt = (gainDb, onDone) => {
-    const moved = { ...moveEverything(planned, gainDb), limiter: null };
-    const { sampleRate, layoutId } = planned;
-    const format = { sampleRate, layout: programmeLayout(layoutId), frames: programmeFrames(planned) };
-    const read = (from: number, count: number) => renderRange(moved, openSource, from, count);
-    return measureLimited({ format, read }, settings, settings.inputDb, onDone);
-  };
+  const at = limitedProgramme(planned, settings, openSource);
   const [startDb, mostDb] = start;
   const found = (await solveLimited(at, planned.target.integratedLufs, startDb, mostDb, always))!;
   const alone = plain.limitedBy === 'ceiling' ? plain.changeDb : null;

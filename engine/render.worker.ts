@@ -4,14 +4,13 @@ import { mixMatrix } from '@/core/audio/mixMatrix';
 import { openPcm } from '@/core/formats/openPcm';
 import { newMixer } from '@/core/kernels/mixer';
 import { dbToAmplitude } from '@/core/loudness/decibels';
-import type { ReadSound } from '@/core/signal/limiter/limitedReader';
 import { correlationAt } from '@/core/measuring/correlation';
 import { joinAfter } from '@/core/programme/edits/crossfades';
-import { moveEverything } from '@/core/programme/edits/levels';
 import { programmeFrames } from '@/core/programme/model';
 import { pieceSeconds, renderRange, type Tap } from '@/core/signal/mix';
 import { renderFile, type RenderSpec } from '@/core/deliver/renderFile';
-import { measureLimited, solveLimited, type LimitedAt } from '@/core/proposals/limitedGain';
+import { solveLimited } from '@/core/proposals/limitedGain';
+import { limitedProgramme } from '@/core/proposals/limitedProgramme';
 import { answer, Jobs } from './answer';
 import { AudioShelf } from './audioShelf';
 import { blobSource } from './blobSource';
@@ -80,16 +79,7 @@ const api: RenderApi = {
   },
 
   solveLimited(job, project, limiter, goalLufs, startDb, mostDb, onProgress) {
-    const { sampleRate } = project;
-    const at: LimitedAt = (gainDb, proceed) => {
-      const moved = { ...moveEverything(project, gainDb), limiter: null };
-      const layout = programmeLayout(project.layoutId);
-      const reader: ReadSound = {
-        format: { sampleRate, layout, frames: programmeFrames(project) },
-        read: (start, count) => renderRange(moved, shelf.open, start, count),
-      };
-      return measureLimited(reader, limiter, limiter.inputDb, proceed);
-    };
+    const at = limitedProgramme(project, limiter, shelf.open);
     return jobs.answer(job, (proceed) => solveLimited(at, goalLufs, startDb, mostDb, proceed), {
       onProgress,
     });

@@ -32,12 +32,11 @@ const balance = () => real().min(-1).max(1);
 
 /** Those with a name. */
 export const FADE_SHAPES: readonly FadeShape[] = ['equalPower', 'straight', 'smooth', 'exponential'];
-const fadeShape = () =>
-  mixed()
-    .required()
-    .test('shape', '${path} is no shape of a fade', (value) =>
-      typeof value === 'number' ? value >= -1 && value <= 1 : FADE_SHAPES.includes(value as FadeShape),
-    );
+/** A name, or a correlation. */
+export const isFadeShape = (value: unknown): boolean =>
+  typeof value === 'number' ? value >= -1 && value <= 1 : FADE_SHAPES.includes(value as FadeShape);
+
+const fadeShape = () => mixed().required().test('shape', '${path} is no shape of a fade', isFadeShape);
 
 const gain = object({
   db: real().min(-1000).max(1000),

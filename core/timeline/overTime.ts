@@ -1,5 +1,5 @@
 import { array, mixed, number, object } from 'yup';
-import { FADE_SHAPES, limiterShape, SEGMENT_SHAPES } from '@/core/programme/projectSchema';
+import { isFadeShape, limiterShape, SEGMENT_SHAPES } from '@/core/programme/projectSchema';
 import type {
   BalancePoint,
   Clip,
@@ -56,9 +56,6 @@ const told = {
   limiter: limiterShape.default(undefined).optional(),
 };
 const soundShape = object(told);
-
-const isFadeShape = (shape: unknown): boolean =>
-  typeof shape === 'number' ? shape >= -1 && shape <= 1 : FADE_SHAPES.includes(shape as FadeShape);
 
 /**
  * What a clip sounds like besides its gain and its place, for its metadata; nothing where all is as usual.

@@ -352,8 +352,8 @@ export class Session {
 
   /** Selects points of a clip's gain curve, by their places. */
   selectPoints(clipId: Id, places: Iterable<number>): void {
-    const chosen = new Set(places);
-    this.set({ points: chosen.size > 0 ? { clipId, places: chosen } : null });
+    const selected = new Set(places);
+    this.set({ points: selected.size > 0 ? { clipId, places: selected } : null });
   }
 
   /** Selects clips, whole groups of them. @param single just these, even out of a group */

@@ -60,7 +60,7 @@ export function PresetMenu<T extends { readonly name: string }>({
         (error: unknown) => setTrouble(`Your own ${one}s cannot be listed. ${storageError(error).message}`),
       );
   }, [open, kind, one]);
-  const choose = (action: () => void) => () => {
+  const closing = (action: () => void) => () => {
     setAnchor(null);
     setTrouble(null);
     action();
@@ -75,9 +75,9 @@ export function PresetMenu<T extends { readonly name: string }>({
       setTrouble(error instanceof ValidationError ? error.message : storageError(error).message);
     }
   };
-  const read = async (chosen: File | undefined): Promise<void> => {
-    if (!chosen) return;
-    const found = kind.read(await chosen.text());
+  const read = async (picked: File | undefined): Promise<void> => {
+    if (!picked) return;
+    const found = kind.read(await picked.text());
     if ('error' in found) setTrouble(found.error);
     else onPreset(found);
   };
@@ -139,13 +139,13 @@ export function PresetMenu<T extends { readonly name: string }>({
         slotProps={{ list: { dense: true, 'aria-label': `${capital(one)}s` } }}
       >
         {shipped.map((each) => (
-          <MenuItem key={`shipped ${each.name}`} onClick={choose(() => onPreset(each))}>
+          <MenuItem key={`shipped ${each.name}`} onClick={closing(() => onPreset(each))}>
             {each.name}
           </MenuItem>
         ))}
         {own.length > 0 && <ListSubheader sx={{ lineHeight: 2.2 }}>Your own</ListSubheader>}
         {own.map((each) => (
-          <MenuItem key={each.name} onClick={choose(() => onPreset(each))}>
+          <MenuItem key={each.name} onClick={closing(() => onPreset(each))}>
             {each.name}
           </MenuItem>
         ))}
@@ -154,19 +154,19 @@ export function PresetMenu<T extends { readonly name: string }>({
         )}
         <Divider />
         <MenuItem
-          onClick={choose(() =>
+          onClick={closing(() =>
             setNaming(shipped.some(({ name }) => name === preset.name) ? '' : preset.name),
           )}
         >
           Save as…
         </MenuItem>
         {own.some(({ name }) => name === preset.name) && (
-          <MenuItem onClick={choose(() => void kind.own.remove(preset.name))}>
+          <MenuItem onClick={closing(() => void kind.own.remove(preset.name))}>
             Remove “{preset.name}” from the list
           </MenuItem>
         )}
         <MenuItem
-          onClick={choose(() =>
+          onClick={closing(() =>
             saveBlob(
               new Blob([kind.write(preset)], { type: 'application/json' }),
               `${fileName(preset.name)}.${one}.json`,

@@ -94,7 +94,7 @@ function drawPoints(
   { target, sampleRate, pixelsPerSecond, width, height, points }: LaneDrawing,
 ): void {
   const { relative } = clipLevel(measurement, clip.gain.db, target);
-  const chosen = points?.clipId === clip.id ? points.places : null;
+  const places = points?.clipId === clip.id ? points.places : null;
   let last = -Infinity;
   context.lineWidth = 1.5;
   context.strokeStyle = colour('text-primary');
@@ -102,7 +102,7 @@ function drawPoints(
     const x = left + ((at - clip.sourceStart) * pixelsPerSecond) / sampleRate;
     if (x < Math.max(-4, left - 1) || x > Math.min(width + 4, right + 1) || x - last < POINT_PIXELS) continue;
     last = x;
-    const selected = chosen?.has(at) ?? false;
+    const selected = places?.has(at) ?? false;
     context.fillStyle = colour(selected ? 'text-primary' : 'background-paper');
     context.beginPath();
     context.arc(x, curveY(relative, db, height), selected ? 5 : 4, 0, 2 * Math.PI);

@@ -165,7 +165,7 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     const held = point ?? segment?.[0];
     // A part that is level throughout is dragged as a part, ramps and all.
     if (!held || (!point && part && isLevel(clip, part))) return null;
-    const chosen = points?.clipId === clip.id ? points.places : new Set<number>();
+    const selected = points?.clipId === clip.id ? points.places : new Set<number>();
     const adds = event.ctrlKey || event.metaKey || event.shiftKey;
     const onClick = (): void => {
       if (!point)
@@ -173,14 +173,14 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
           inProgramme(clip, segment![0].at),
           inProgramme(clip, segment![1].at),
         );
-      const next = new Set(adds ? chosen : []);
-      if (adds && chosen.has(point.at)) next.delete(point.at);
+      const next = new Set(adds ? selected : []);
+      if (adds && selected.has(point.at)) next.delete(point.at);
       else next.add(point.at);
       session.selectPoints(clip.id, next);
     };
     const places = point
-      ? chosen.has(point.at)
-        ? chosen
+      ? selected.has(point.at)
+        ? selected
         : new Set([point.at])
       : new Set(segment!.map(({ at }) => at));
     const { relative } = clipLevel(drawn.measurement, clip.gain.db, project.target);

@@ -15,9 +15,9 @@ const PROGRAMME: LimiterOwner = { kind: 'programme' };
 /** The limiters of the programme and of its tracks. */
 export function BusLimiters() {
   const { tracks, limiter } = useProject();
-  const [chosen, setChosen] = useState<Id | null>(null);
+  const [trackSelected, setTrackSelected] = useState<Id | null>(null);
   const track =
-    tracks.find(({ id }) => id === chosen) ?? tracks.find((one) => one.limiter !== null) ?? tracks[0];
+    tracks.find(({ id }) => id === trackSelected) ?? tracks.find((one) => one.limiter !== null) ?? tracks[0];
   const trackId = track?.id ?? '';
   const owner = useMemo((): LimiterOwner => ({ kind: 'tracks', ids: new Set([trackId]) }), [trackId]);
   const limited = tracks.filter((one) => one.limiter !== null);
@@ -43,7 +43,7 @@ export function BusLimiters() {
             select
             label="Track"
             value={track.id}
-            onChange={(event) => setChosen(event.target.value)}
+            onChange={(event) => setTrackSelected(event.target.value)}
           >
             {tracks.map(({ id, name, limiter: own }) => (
               <MenuItem key={id} value={id} dense>

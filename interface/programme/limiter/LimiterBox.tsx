@@ -173,9 +173,9 @@ export function LimiterBox({ owner, who }: Props) {
               kind={LIMITERS}
               preset={first}
               shown={names ?? 'Various'}
-              onPreset={(chosen) =>
-                put(`Limiter ${chosen.name} on ${who}`, (limiter) =>
-                  limiter ? { ...chosen, bypassed: limiter.bypassed } : null,
+              onPreset={(preset) =>
+                put(`Limiter ${preset.name} on ${who}`, (limiter) =>
+                  limiter ? { ...preset, bypassed: limiter.bypassed } : null,
                 )
               }
             />

@@ -35,7 +35,7 @@ import {
   raisePoints,
   shapePoints,
   turnCurveOff,
-  type KeptGain,
+  type GainLeft,
 } from './pointActions';
 
 const POINT_RANGE = { name: 'Gain of the point', min: PART_GAIN.min, max: PART_GAIN.max, unit: 'dB' };
@@ -49,11 +49,11 @@ function PointRow({ clip, point, last }: { clip: Clip; point: CurvePoint; last: 
   const session = useSession();
   const project = useProject();
   const points = useSessionState((state) => state.points);
-  const chosen = points?.clipId === clip.id && points.places.has(point.at);
+  const selected = points?.clipId === clip.id && points.places.has(point.at);
   const place = placeText(project, inProgramme(clip, point.at), 3);
   const toggle = (): void => {
     const next = new Set(points?.clipId === clip.id ? points.places : []);
-    if (chosen) next.delete(point.at);
+    if (selected) next.delete(point.at);
     else next.add(point.at);
     session.selectPoints(clip.id, next);
   };
@@ -61,7 +61,7 @@ function PointRow({ clip, point, last }: { clip: Clip; point: CurvePoint; last: 
     <>
       <Checkbox
         size="small"
-        checked={chosen}
+        checked={selected}
         onChange={toggle}
         slotProps={{ input: { 'aria-label': `Select the point at ${place}` } }}
         sx={{ p: 0.25 }}
@@ -96,7 +96,7 @@ function PointRow({ clip, point, last }: { clip: Clip; point: CurvePoint; last: 
           shapePoints(
             session,
             clip,
-            chosen && points ? points.places : new Set([point.at]),
+            selected && points ? points.places : new Set([point.at]),
             value === 'straight' ? undefined : (value as SegmentShape),
           );
         }}
@@ -173,7 +173,7 @@ function TurnOff({ clip }: { clip: Clip }) {
   const mean = measurement && curveEffect(measurement, clip, project.sampleRate);
   const at = inSource(clip, Math.max(clip.start, Math.min(playhead, clip.start + clip.length)));
   const here = curveDbAt(clip.curve, at);
-  const off = (keep: KeptGain) => () => {
+  const off = (keep: GainLeft) => () => {
     setAnchor(null);
     turnCurveOff(session, clip, keep, at, mean);
   };
@@ -202,9 +202,9 @@ export function CurveBox({ clip }: { clip: Clip }) {
   const session = useSession();
   const points = useSessionState((state) => state.points);
   const playhead = useSessionState((state) => state.playhead);
-  const chosen = points?.clipId === clip.id ? points.places : null;
+  const selected = points?.clipId === clip.id ? points.places : null;
   const all = new Set(clip.curve.map(({ at }) => at));
-  const meant = chosen ?? all;
+  const meant = selected ?? all;
   const within = playhead > clip.start && playhead < clip.start + clip.length;
   const levels = clip.curve.filter(({ at, db }) => meant.has(at) && db > SILENT_DB);
   const level = levels.every(({ db }) => db === levels[0]?.db) ? (levels[0]?.db ?? null) : null;
@@ -221,7 +221,7 @@ export function CurveBox({ clip }: { clip: Clip }) {
         <>
           <PointTable clip={clip} />
           <GainField
-            label={chosen ? `Gain of ${count(chosen.size, 'point')} (dB)` : 'Gain of all points (dB)'}
+            label={selected ? `Gain of ${count(selected.size, 'point')} (dB)` : 'Gain of all points (dB)'}
             value={level}
             range={PART_GAIN}
             hint=""
@@ -244,16 +244,16 @@ export function CurveBox({ clip }: { clip: Clip }) {
         >
           Add point at playhead
         </Button>
-        {chosen && (
-          <Button color="inherit" onClick={() => deletePoints(session, clip, chosen)}>
-            Remove {count(chosen.size, 'point')}
+        {selected && (
+          <Button color="inherit" onClick={() => deletePoints(session, clip, selected)}>
+            Remove {count(selected.size, 'point')}
           </Button>
         )}
         <Button
           color="inherit"
           disabled={clip.curve.length === 0}
           onClick={() => {
-            copyClipPoints(clip, chosen);
+            copyClipPoints(clip, selected);
             session.notes.tell(`${count(meant.size, 'point')} copied.`);
           }}
         >

@@ -104,13 +104,13 @@ export function pasteOnClips(session: Session, clips: readonly Clip[], scaled: b
 }
 
 /** What gain a clip keeps when its curve is turned off. */
-export type KeptGain = 'none' | 'playhead' | 'mean';
+export type GainLeft = 'none' | 'playhead' | 'mean';
 
 /** Takes the curve off a clip. @param at frame of its source under the playhead @param meanDb what the curve did to its loudness; `null` while that is not measured */
 export function turnCurveOff(
   session: Session,
   clip: Clip,
-  keep: KeptGain,
+  keep: GainLeft,
   at: number,
   meanDb: number | null,
 ): void {

@@ -31,7 +31,7 @@ function Rows({ title, entries }: { title: string; entries: readonly Entry[] }) 
           component="button"
           type="button"
           data-share={share}
-          title={`Choose ${name}`}
+          title={`Select ${name}`}
           onClick={() => session.select(clipIds)}
           sx={{
             display: 'grid',

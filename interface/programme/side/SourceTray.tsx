@@ -123,7 +123,7 @@ export function SourceTray() {
           On the lanes
         </Typography>
         Drag a clip’s line to set its gain; with Shift, ten times finer. Drag over the ruler for a range, over
-        empty lanes to choose clips. Ctrl and wheel zoom.
+        empty lanes to select clips. Ctrl and wheel zoom.
         <Box sx={{ mt: 0.75 }}>
           <Button color="inherit" onClick={() => session.showCommands('map')} sx={{ px: 0.5 }}>
             All keys (?)
