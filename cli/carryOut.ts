@@ -12,6 +12,8 @@ import {
   type Source,
 } from '@/core/programme/model';
 import { PLAN_PART_NAMES, type Plan, type PlanPart } from '@/core/programme/plan';
+import { withoutCurve } from '@/core/programme/curveReason';
+import { clipKey } from '@/core/signal/clipKey';
 import { solveLimited } from '@/core/proposals/limitedGain';
 import { limitedProgramme } from '@/core/proposals/limitedProgramme';
 import { limitedShift, limitedShiftStart, limiterForTarget } from '@/core/proposals/limitedShift';
@@ -66,9 +68,9 @@ export function withRoles(project: Project, roles: ReadonlyMap<string, Role>): P
 
 const always = (): boolean => true;
 
-/** What is measured of each clip, worked out once. */
+/** What is measured of each clip, as it is and without its curve, worked out once. */
 class Clips {
-  private readonly known = new Map<Id, ClipMeasurement>();
+  private readonly known = new Map<string, ClipMeasurement>();
   private readonly sources: ReadonlyMap<Id, Source>;
 
   constructor(
@@ -84,24 +86,33 @@ class Clips {
 
   async measureAll(onDone: (done: number) => void): Promise<void> {
     for (const [i, clip] of this.project.clips.entries()) {
-      const sound = clipSound(this.project, clip)!;
-      this.known.set(clip.id, (await measureClip(await this.open(clip), sound, always))!);
+      for (const one of new Set([clip, withoutCurve(clip)])) {
+        const sound = clipSound(this.project, one)!;
+        this.known.set(this.key(one), (await measureClip(await this.open(one), sound, always))!);
+      }
       onDone((i + 1) / this.project.clips.length);
     }
   }
 
+  private key(clip: Clip): string {
+    return clipKey(this.project, clip)!;
+  }
+
   async findExactPeaks(clips: readonly Clip[]): Promise<void> {
-    for (const clip of clips) {
-      const measurement = this.known.get(clip.id)!;
+    for (const clip of clips.flatMap((one) => [...new Set([one, withoutCurve(one)])])) {
+      const measurement = this.known.get(this.key(clip))!;
       const sound = clipSound(this.project, clip)!;
       const peak = await exactClipPeak(await this.open(clip), sound, measurement.truePeaks, always);
-      this.known.set(clip.id, { ...measurement, exactTruePeakDbtp: peak!.exact });
+      this.known.set(this.key(clip), { ...measurement, exactTruePeakDbtp: peak!.exact });
     }
   }
 
+  get measured() {
+    return standingMeasurement(this.project, (clip) => this.known.get(this.key(clip)) ?? null);
+  }
+
   get entries() {
-    const measured = standingMeasurement(this.project, ({ id }) => this.known.get(id) ?? null);
-    return measuredClips(this.project, this.project.clips, measured);
+    return measuredClips(this.project, this.project.clips, this.measured);
   }
 }
 
@@ -110,7 +121,9 @@ async function stepsOf(project: Project, plan: Plan, clips: Clips): Promise<read
   const starts = new Map(project.clips.map(({ id, start }) => [id, start / project.sampleRate]));
   const place = (id: Id, seconds: number): string => clock((starts.get(id) ?? 0) + seconds);
   for (;;) {
-    const steps = planSteps(project, plan, clips.entries, { place });
+    const { measured } = clips;
+    const bare = (clip: Clip): ClipMeasurement | null => measured(withoutCurve(clip));
+    const steps = planSteps(project, plan, clips.entries, { place, bare });
     const inexact = steps.flatMap((step) => step.inexact);
     if (inexact.length === 0) return steps;
     await clips.findExactPeaks(inexact);

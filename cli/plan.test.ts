@@ -6,7 +6,7 @@ import { openPcm } from '@/core/formats/openPcm';
 import { figuresOf } from '@/core/loudness/figures';
 import { measureReader } from '@/core/loudness/measureReader';
 import { noise } from '@/core/testing/signals';
-import { clip, cutText } from './testing/cuts';
+import { clip, cutText, gap } from './testing/cuts';
 import { workplace } from './testing/workplace';
 
 const { folder, write, dengung } = await workplace('plan');
@@ -78,6 +78,24 @@ describe('a plan carried out on a cut', () => {
     expect(render('--plan', 'speech.plan.json').code).toBe(2);
     expect(dengung('help', 'plan').out).toMatch(
       /relativeLu: number from -60 to 20; LU relative to the target/,
+    );
+  });
+
+  it('has music step aside under the speech that it finds, within one clip', () => {
+    const spoken = readFileSync(new URL('../public/demo/narrator-5-morning.wav', import.meta.url));
+    writeFileSync(at('media/narrator.wav'), spoken);
+    write('media/theme.wav', sound(30, 0.2, 9));
+    writeFileSync(
+      at('film.otio'),
+      cutText([gap(200), clip('narrator.wav', 0, 250)], [clip('theme.wav', 0, 750, 0, 750)]),
+    );
+    const args = ['--media', 'media', '--out', 'film.wav', ...withPlan];
+    const roles = ['--roles', 'Voices=narration,Music=music'];
+    const { code, out, err } = dengung('render', ...args, ...roles, '--find-speech', 'film.otio');
+    expect(err).not.toMatch(/Error/);
+    expect(code).toBe(0);
+    expect(out).toMatch(
+      /theme: Alone: .*−27\.0 LUFS.* Under speech \(1 place\): −\d+\.\d dB more, to −41\.0 LUFS/,
     );
   });
 });

@@ -216,19 +216,31 @@ function planned(options: {
   readonly roles?: ReadonlyMap<string, Role> | undefined;
   readonly limit?: boolean | undefined;
   readonly limiter?: string | undefined;
+  readonly findSpeech?: true | undefined;
 }) {
   const { plan, target: id, roles = new Map<string, Role>(), limiter = null } = options;
   const limit = options.limit === true;
   if (plan === undefined) {
-    const { target, roles: given, limiter: preset } = options;
-    const wrong = Object.entries({ target, roles: given, limiter: preset, limit: limit || undefined }).find(
-      ([, value]) => value !== undefined,
-    );
+    const { target, roles: given, limiter: preset, findSpeech } = options;
+    const wrong = Object.entries({
+      target,
+      roles: given,
+      limiter: preset,
+      limit: limit || undefined,
+      'find-speech': findSpeech,
+    }).find(([, value]) => value !== undefined);
     if (wrong) throw new UsageError(`--${wrong[0]} needs --plan.`);
     return null;
   }
   if (limiter !== null && !limit) throw new UsageError('--limiter needs --limit.');
-  return { file: plan, target: targetNamed(id), roles, limit, limiter };
+  return {
+    file: plan,
+    target: targetNamed(id),
+    roles,
+    limit,
+    limiter,
+    findSpeech: options.findSpeech === true,
+  };
 }
 
 /** @throws UsageError for none, or one that does not exist */
@@ -277,6 +289,10 @@ function render(ended: Ended): Command {
       '--roles <LIST>',
       'with --plan: roles of tracks, as NAME=role, parted by commas; others keep the cut’s, or are dialogue',
       usage.roles,
+    )
+    .option(
+      '--find-speech',
+      'with --plan: find when somebody speaks in dialogue and narration; otherwise all of each clip counts',
     )
     .option(
       '--limit',

@@ -18,6 +18,7 @@ import type { FrameRate } from '@/core/text/timecode';
 import { placeCut, type PlacedCut } from '@/core/timeline/toProject';
 import { failed } from './failed';
 import { FileError, readText } from './files';
+import { withSpeechFound } from './findSpeech';
 import { gather, mediaIn, type Gathered } from './gather';
 import { MediaShelf } from './media';
 import { checkOutput, replacedNotes, type Output } from './output';
@@ -52,6 +53,8 @@ export interface RenderOptions {
     readonly roles: ReadonlyMap<string, Role>;
     readonly limit: boolean;
     readonly limiter: string | null;
+    /** Look for speech in what speaks by its track’s role. */
+    readonly findSpeech: boolean;
   } | null;
   readonly jobs: number;
 }
@@ -205,13 +208,17 @@ async function write(
 async function withPlan(
   cut: Project,
   plan: Plan,
-  { file, target, roles, limit, limiter }: NonNullable<RenderOptions['plan']>,
+  { file, target, roles, limit, limiter, findSpeech }: NonNullable<RenderOptions['plan']>,
   shelf: MediaShelf,
   progress: ProgressLine,
 ) {
   const settings = limit ? await limiterFor(limiter, target.maxTruePeakDbtp) : null;
-  const told = await carryOut(withRoles({ ...cut, target }, roles), plan, settings, shelf.open, (done) =>
-    progress.at(file, done),
+  const given = withRoles({ ...cut, target }, roles);
+  const project = findSpeech
+    ? await withSpeechFound(given, shelf.open, (done) => progress.at(file, done / 2))
+    : given;
+  const told = await carryOut(project, plan, settings, shelf.open, (done) =>
+    progress.at(file, findSpeech ? 0.5 + done / 2 : done),
   );
   progress.finish(file);
   return told;

@@ -16,7 +16,7 @@ describe('listening', () => {
     const { page, files } = stage;
     await page.newProject();
     // One after the other: in which order they are placed is the order in which they came in.
-    await page.upload(files.wav('a.wav', tones([{ dbfs: -30, seconds: 6 }], 48_000, 2)));
+    await page.upload(files.wav('a.wav', tones([{ dbfs: -30, seconds: 26 }], 48_000, 2)));
     await page.find('[data-source="a.wav"]');
     await page.upload(files.wav('b.wav', tones([{ dbfs: -25, seconds: 3 }], 44_100, 1), 44_100));
     await page.until('both sources', async () => (await page.all('[data-source]')).length === 2);
@@ -50,6 +50,7 @@ describe('listening', () => {
 
   it('stops by itself at the end and returns to the start', async () => {
     const { page } = stage;
+    await page.type('Place of the playhead', '27\n');
     await page.until('the end', async () => !(await playing()));
     expect(await place()).toBe(0);
   });
@@ -99,8 +100,8 @@ describe('listening to a part, and to what was before', () => {
       .actions()
       .move({ x: Math.round(x + width * 0.3), y })
       .press()
-      .move({ x: Math.round(x + width * 0.4), y })
-      .move({ x: Math.round(x + width * 0.55), y })
+      .move({ x: Math.round(x + width * 0.36), y })
+      .move({ x: Math.round(x + width * 0.42), y })
       .release()
       .perform();
     const length = Number(/0:0(\d\.\d)/.exec(await page.text('[data-range-length]'))?.[1]);

@@ -113,6 +113,12 @@ export interface MeasureApi extends Cancellable {
   readCut(job: number, blob: Blob, name: string, frameRateId: string): Promise<Outcome<Cut>>;
 }
 
+/** Tells voices from other sound. */
+export interface VoiceApi extends Cancellable {
+  /** How surely somebody speaks, one byte for every 32 ms: see `certaintyByte`. */
+  certainty(job: number, blob: Blob, onProgress: OnProgress): Promise<Outcome<Uint8Array>>;
+}
+
 /** Renders and measures ranges of one programme. Pieces are short: they are given up before they are handed out. */
 export interface RangeApi extends TakesAudio {
   /** The programme that is worked on from now on. */

@@ -3,6 +3,7 @@ import { spawn } from 'node:child_process';
 import { createServer } from 'node:net';
 import { fail, install, root, run } from './lib/install.mjs';
 import { buildKernels } from './lib/kernels.mjs';
+import { placeVoiceModel } from './lib/voiceModel.mjs';
 import { buildIfNeeded } from './lib/build.mjs';
 
 const host = '127.0.0.1';
@@ -18,6 +19,7 @@ function isFree(port) {
 
 install();
 buildKernels();
+placeVoiceModel();
 buildIfNeeded(run, fail);
 
 let port = wanted;

@@ -4,6 +4,7 @@ import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { fail, install, root, run } from './lib/install.mjs';
 import { buildKernels } from './lib/kernels.mjs';
+import { placeVoiceModel } from './lib/voiceModel.mjs';
 
 const only = process.argv.slice(2);
 const counts = { passed: 0, failed: 0 };
@@ -71,6 +72,7 @@ function tests(name, ...args) {
 
 install();
 buildKernels();
+placeVoiceModel();
 installBrowser();
 const wantsBuild = only.length === 0 || only.includes('build') || only.includes('browser');
 

@@ -32,6 +32,13 @@ export const putSourceMeasurement = (key: string, value: SoundMeasurement): Prom
 export const getClipMeasurement = (key: string): Promise<ClipMeasurement | null> => get(key);
 export const putClipMeasurement = (key: string, value: ClipMeasurement): Promise<void> => put(key, value);
 
+const voiceKey = (audioKey: string): string => `${audioKey}/voice`;
+
+/** How surely somebody speaks in a sound, frame by frame: see `VoiceDetector`. */
+export const getVoice = (audioKey: string): Promise<Uint8Array | null> => get(voiceKey(audioKey));
+export const putVoice = (audioKey: string, value: Uint8Array): Promise<void> =>
+  put(voiceKey(audioKey), value);
+
 /** Forgets measurements of sound that none of the given keys names. */
 export async function removeMeasurementsExcept(wanted: ReadonlySet<string>): Promise<void> {
   for (const key of await measurementStore.keys()) {

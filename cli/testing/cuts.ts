@@ -24,9 +24,12 @@ export const clip = (url: string, start: number, length: number, gainDb = 0, med
 
 export const gap = (length: number) => ({ OTIO_SCHEMA: 'Gap.1', source_range: range(0, length) });
 
-/** The text of a cut with one track. */
-export function cutText(children: readonly object[]): string {
-  const track = { OTIO_SCHEMA: 'Track.1', kind: 'Audio', name: 'Voices', children };
-  const tracks = { OTIO_SCHEMA: 'Stack.1', children: [track] };
+/** The text of a cut with a track, or with another for music. */
+export function cutText(voices: readonly object[], music?: readonly object[]): string {
+  const track = (name: string, children: readonly object[]) => ({
+    ...{ OTIO_SCHEMA: 'Track.1', kind: 'Audio', name, children },
+  });
+  const children = [track('Voices', voices), ...(music ? [track('Music', music)] : [])];
+  const tracks = { OTIO_SCHEMA: 'Stack.1', children };
   return JSON.stringify({ OTIO_SCHEMA: 'Timeline.1', name: 'Reel', tracks });
 }

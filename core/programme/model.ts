@@ -14,9 +14,11 @@ export type Role = 'dialogue' | 'narration' | 'music' | 'effects' | 'ambience';
 export const ROLES: readonly Role[] = ['dialogue', 'narration', 'music', 'effects', 'ambience'];
 
 /** When somebody speaks. */
-interface Speech {
-  /** The file that says so. */
+export interface Speech {
+  /** The file that says so, or the voice detector by its name. */
   readonly from: string;
+  /** Left out where subtitles say so. */
+  readonly by?: 'detector' | 'hand';
   readonly ranges: readonly TimeRange[];
 }
 
@@ -110,6 +112,18 @@ export interface BalancePoint extends Point {
   readonly balance: number;
 }
 
+/**
+ * How a gain curve came about, where it was worked out. It holds for these points only: as soon as a hand moves one, the
+ * curve is set by hand.
+ */
+export interface CurveReason {
+  readonly kind: 'ducked' | 'evened';
+  /** Whose curve it is, see `curveWords`. */
+  readonly points: string;
+  /** For what it was worked out: once that is another, the curve is stale. */
+  readonly of: string;
+}
+
 /** How a fade goes; a number is the correlation of the two sounds that cross in it. The formulae are those of `fadeAt`. */
 export type FadeShape = 'equalPower' | 'straight' | 'smooth' | 'exponential' | number;
 
@@ -160,6 +174,8 @@ export interface Clip {
   readonly fadeOutShape: FadeShape;
   /** Gain over time besides all else, in order of time; empty when it is 0 dB throughout. */
   readonly curve: readonly CurvePoint[];
+  /** How that came about; `null` or left out where a hand set it. */
+  readonly curveReason?: CurveReason | null;
   /** Behind its gain; `null` when it has none. */
   readonly limiter: Limiter | null;
   /** The set it was put in by hand, to be levelled together; `null` when in none. */

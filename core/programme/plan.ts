@@ -1,3 +1,5 @@
+import { DUCK_TIMING, type DuckTiming } from './ducking';
+
 /** What is levelled by a plan: the roles, music by whether somebody speaks over it. */
 export const PLAN_PARTS = [
   'dialogue',
@@ -34,7 +36,12 @@ export interface PlanLevel {
 export interface Plan {
   readonly name: string;
   readonly levels: Readonly<Record<PlanPart, PlanLevel | null>>;
+  /** How music that is partly under speech goes from one level to the other; as usual where it is left out. */
+  readonly ducking?: DuckTiming;
 }
+
+/** How music goes from one level of a plan to the other. */
+export const duckTimingOf = ({ ducking }: Plan): DuckTiming => ducking ?? DUCK_TIMING;
 
 const at = (relativeLu: number, how: PlanLevel['how'] = 'each'): PlanLevel => ({
   relativeLu,
@@ -54,4 +61,5 @@ export const SPEECH_FIRST: Plan = {
     effects: at(-4),
     ambience: at(-20, 'source'),
   },
+  ducking: DUCK_TIMING,
 };

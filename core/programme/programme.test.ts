@@ -11,8 +11,8 @@ import {
   removeTrack,
   renameProject,
   replaceSources,
-  setSpeech,
 } from './edits/project';
+import { setSpeech } from './edits/speech';
 import { parseGainEntry } from './gainField';
 import { doStep, HISTORY_LIMIT, redoStep, startHistory, undoStep } from './history';
 import { clipKey } from '@/core/signal/clipKey';

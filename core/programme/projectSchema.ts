@@ -1,6 +1,7 @@
 import { array, boolean, mixed, number, object, string, ValidationError, type Schema } from 'yup';
 import { PROGRAMME_LAYOUTS } from '@/core/audio/layout';
 import { storedTargetSchema } from '@/core/check/schema';
+import { DUCK_RANGES, type DuckTiming } from './ducking';
 import { ROLES, type FadeShape, type Project, type SegmentShape } from './model';
 import { PLAN_PARTS } from './plan';
 
@@ -78,7 +79,11 @@ const source = object({
   frames: frames(1),
   partial: flag(),
   warnings: array().of(string().defined()).required(),
-  speech: object({ from: name(), ranges: array().of(range).required() })
+  speech: object({
+    from: name(),
+    by: string().oneOf(['detector', 'hand']).optional(),
+    ranges: array().of(range).required(),
+  })
     .nullable()
     .defined(),
   timeReference: number().nullable().defined(),
@@ -129,6 +134,14 @@ const clip = object({
   fadeInShape: fadeShape(),
   fadeOutShape: fadeShape(),
   curve: curve(),
+  curveReason: object({
+    kind: string().required().oneOf(['ducked', 'evened']),
+    points: string().required(),
+    of: string().defined(),
+  })
+    .nullable()
+    .default(undefined)
+    .optional(),
   limiter: limiterShape,
   setName: string().nullable().defined(),
   passthrough: passthrough(),
@@ -136,6 +149,21 @@ const clip = object({
 
 const group = object({ id: id(), name: name(), parentId: string().nullable().defined(), gain });
 const marker = object({ id: id(), at: real(), name: name() });
+
+/** A time of a ducking, ms. */
+const duckTime = (name: keyof DuckTiming) => {
+  const { min, max } = DUCK_RANGES[name];
+  const message = `${name} is a number from ${min} to ${max} ms`;
+  return number().required().min(min, message).max(max, message);
+};
+
+export const duckTimingShape = object({
+  lookAheadMs: duckTime('lookAheadMs'),
+  attackMs: duckTime('attackMs'),
+  holdMs: duckTime('holdMs'),
+  releaseMs: duckTime('releaseMs'),
+  bridgeMs: duckTime('bridgeMs'),
+});
 
 const planLevel = object({
   relativeLu: real(),
@@ -149,6 +177,7 @@ const planLevel = object({
 export const planShape = object({
   name: string().required().max(200),
   levels: object(Object.fromEntries(PLAN_PARTS.map((part) => [part, planLevel]))).required(),
+  ducking: duckTimingShape.default(undefined).optional(),
 });
 
 /** What each part of a project has to be; lists by their records. */

@@ -1,4 +1,5 @@
 import type { Target } from '@/core/check/target';
+import { curveReasonOf } from '@/core/programme/curveReason';
 import type { LevelMeasure } from '@/core/programme/model';
 import type { MeasuredClip, Subject } from './proposal';
 import { ownLoudness, readAt, readClip } from '@/core/measuring/clipReading';
@@ -43,6 +44,8 @@ function standsRight({ clip, measurement, besidesDb }: MeasuredClip, target: Tar
     value !== null && standingOf(value - goal, target.toleranceLu) === 'within';
   if (reason.kind !== 'levelled')
     return near(measurement && readAt(measurement, 'integrated', db), target.integratedLufs);
+  // What steps aside within itself stands at one level alone and at another under speech.
+  if (curveReasonOf(clip)) return true;
   // Of several levelled together none needs to stand at the goal by itself.
   if (reason.mode !== 'each' && reason.mode !== 'plan') return true;
   // Moved with its track, its groups or the whole programme it stands where it was put.
@@ -78,7 +81,7 @@ function clipState(entry: MeasuredClip, level: ClipLevel, target: Target): ClipS
   if (level.truePeakDbtp === null) return 'silent';
   if (level.overCeiling) return 'ceiling';
   if (level.lufs === null) return 'silent';
-  if (isStale(entry)) return 'stale';
+  if (isStale(entry) || entry.curveStale) return 'stale';
   if (entry.clip.gain.reason.kind === 'byHand') return 'byHand';
   if (standsRight(entry, target)) return 'right';
   return level.ungated ? 'short' : 'off';

@@ -2,15 +2,18 @@ import { mergeRanges } from '@/core/loudness/levelTrack';
 import { dialogueRanges } from '@/core/programme/dialogue';
 import { clipEnd, type Clip, type Id, type Project, type Role } from '@/core/programme/model';
 import { everythingRoom, moveEverything } from '@/core/programme/edits/levels';
+import { applyCurves } from '@/core/programme/curveReason';
 import { applyGains } from '@/core/programme/edits/gain';
 import { CLIP_GAIN } from '@/core/programme/gainField';
 import { PLAN_PARTS, type Plan, type PlanPart } from '@/core/programme/plan';
 import { findingsOf, type Finding, type FindingLevels } from '@/core/check/findings';
 import type { Target } from '@/core/check/target';
 import { signed, withUnit } from '@/core/text/figures';
+import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { integratedAt, solveGain } from '@/core/loudness/gainSolve';
 import { placeInClip, type PlaceTold } from './explain';
 import { isStale } from './ledger';
+import { duckedByPlan } from './planDucking';
 import { earWords, keepingEar, setByEar, type SetByEar } from './setByEar';
 import type { ProgrammeLevel } from './programmeShift';
 import { gainsOf, propose, typedRow, wantExactPeak } from './propose';
@@ -72,7 +75,7 @@ const NONE: ReadonlySet<Id> = new Set();
 
 /** Whether a clip is new or stale: nothing was worked out for it as it is. A gain that was set by hand is neither. */
 export const isChanged = (entry: MeasuredClip): boolean =>
-  entry.clip.gain.reason.kind === 'asRecorded' || isStale(entry);
+  entry.clip.gain.reason.kind === 'asRecorded' || isStale(entry) || entry.curveStale === true;
 
 /**
  * Works out the gains a plan gives: dialogue first, then the rest around it.
@@ -94,15 +97,23 @@ export function planSteps(
     release = NONE,
     changedOnly = false,
     place = placeInClip,
+    bare,
   }: {
+    /** What is measured of a clip without its gain curve; those that have none are known by their entries. */
+    readonly bare?: (clip: Clip) => ClipMeasurement | null;
     readonly release?: ReadonlySet<Id>;
     readonly changedOnly?: boolean;
     readonly place?: PlaceTold;
   } = {},
 ): PlanStep[] {
-  const partOf = planPartOf(project);
   const shiftDb = project.planShiftDb;
   const heeding = keepingEar(project, entries, release);
+  const own = new Map(entries.map(({ clip, measurement }) => [clip.id, measurement]));
+  const ducked = duckedByPlan(project, plan, heeding, (clip) =>
+    clip.curve.length === 0 ? own.get(clip.id)! : (bare?.(clip) ?? null),
+  );
+  const alone = planPartOf(project);
+  const partOf = (clip: Clip): PlanPart => (ducked.get(clip.id)?.aside ? 'musicAlone' : alone(clip));
   return PLAN_PARTS.map((part) => {
     const level = plan.levels[part];
     const all = heeding.filter(({ clip }) => partOf(clip) === part);
@@ -119,16 +130,23 @@ export function planSteps(
       spokenOnly: part === 'dialogue' || part === 'narration',
       floorLufs: null,
     };
-    const wanted = all.filter((entry) => !kept.has(entry.clip.id) && (!changedOnly || isChanged(entry)));
+    const wanted = all
+      .filter((entry) => !kept.has(entry.clip.id) && (!changedOnly || isChanged(entry)))
+      .map((entry) => ducked.get(entry.clip.id)?.entry ?? entry);
     const proposal = propose(wanted, request, {
       setOf: ({ clip: { setName, sourceId } }) => setName ?? sourceId,
       place,
     });
+    const under = plan.levels.musicUnder;
     const planned = proposal.rows.map((row): ProposalRow => {
       const { reason } = row;
-      return settled(
+      const done = settled(
         reason.kind === 'levelled' && !row.skipped ? { ...row, reason: { ...reason, mode: 'plan' } } : row,
       );
+      const aside = under && ducked.get(row.id);
+      return aside
+        ? aside.withCurve(done, project.target.integratedLufs + under.relativeLu + shiftDb, under)
+        : done;
     });
     const inexact = wantExactPeak(proposal, wanted).map(({ clip }) => clip);
     const onTop = setByEar(
@@ -142,7 +160,8 @@ export function planSteps(
 /** A step in a sentence. */
 export function stepSentence({ goal, rows, kept, onTop }: PlanStep): string {
   if (goal === null) return 'Left as it is.';
-  const changed = rows.filter((row) => row.gainAfterDb !== row.gainBeforeDb);
+  const changed = rows.filter((row) => row.gainAfterDb !== row.gainBeforeDb || row.curveChanges);
+  const aside = rows.filter(({ ducked }) => ducked && ducked.curve.length > 0).length;
   const held = rows.filter((row) => row.limitedBy !== null).length;
   const skipped = rows.filter((row) => row.skipped !== null).length;
   const warned = changed.filter((row) => row.warnings.length > 0).length;
@@ -151,6 +170,7 @@ export function stepSentence({ goal, rows, kept, onTop }: PlanStep): string {
     changed.length === 0
       ? `${rows.length === 0 ? 'no clips' : 'all stand there already'}`
       : `${changed.length} of ${rows.length} change`,
+    ...(aside > 0 ? [`${aside} under speech at the level for that`] : []),
     ...(held > 0 ? [`${held} held by the ceiling`] : []),
     ...(warned > 0 ? [`${warned} to check`] : []),
     ...(skipped > 0 ? [`${skipped} skipped`] : []),
@@ -178,7 +198,9 @@ export function planProposal(
     inexact: steps.flatMap(({ inexact }) => inexact.map(({ id }) => id)),
     edit: (project, rows) => {
       const changed = rows.filter((row) => row.gainAfterDb !== row.gainBeforeDb);
-      return changed.length === 0 ? project : applyGains(project, gainsOf(changed));
+      const curves = rows.filter(({ curveChanges, skipped }) => curveChanges && skipped === null);
+      const levelled = changed.length === 0 ? project : applyGains(project, gainsOf(changed));
+      return applyCurves(levelled, new Map(curves.map(({ id, ducked }) => [id, ducked!])));
     },
     step: (_, typed) => `Apply plan ${plan.name}${typedWords(typed)}`,
   };

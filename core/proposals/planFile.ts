@@ -1,6 +1,7 @@
 import { number, object, string, ValidationError } from 'yup';
+import { DUCK_NAMES, DUCK_RANGES, type DuckTiming } from '@/core/programme/ducking';
 import { PLAN_PARTS, type Plan } from '@/core/programme/plan';
-import { planShape } from '@/core/programme/projectSchema';
+import { duckTimingShape, planShape } from '@/core/programme/projectSchema';
 
 /** Says what a plan file is, and which version of it this is. */
 const FORMAT = 'dengung-plan-1';
@@ -32,6 +33,7 @@ const schema = object({
   format: string().required().oneOf([FORMAT], `format is ${FORMAT}`),
   name: string().trim().required('a plan has a name').max(60, 'name is at most 60 letters'),
   levels: object(Object.fromEntries(PLAN_PARTS.map((part) => [part, level]))).required(),
+  ducking: duckTimingShape.default(undefined).optional(),
 });
 
 /** One field of a level, as its schema says: name, what it holds, what it is. */
@@ -59,11 +61,16 @@ export const planFileLines = (): readonly string[] => [
   'name: text of 1 to 60 letters',
   `levels: an object with ${PLAN_PARTS.join(', ')}; each null (left alone), or an object with`,
   ...['relativeLu', 'measure', 'how', 'ceilingDbtp'].map(fieldLine),
+  'ducking: how music that is partly under speech goes from one level to the other, or left out; an object with',
+  ...(Object.keys(DUCK_RANGES) as (keyof DuckTiming)[]).map(
+    (key) =>
+      `  ${key}: number from ${DUCK_RANGES[key].min} to ${DUCK_RANGES[key].max}; ${DUCK_NAMES[key].toLowerCase()}, ms`,
+  ),
 ];
 
 /** A plan as the text of a file. */
-export const writePlan = ({ name, levels }: Plan): string =>
-  `${JSON.stringify({ format: FORMAT, name, levels }, null, 2)}\n`;
+export const writePlan = ({ name, levels, ducking }: Plan): string =>
+  `${JSON.stringify({ format: FORMAT, name, levels, ...(ducking && { ducking }) }, null, 2)}\n`;
 
 /** Reads a plan file. @returns the plan, or a sentence that says what is wrong with it */
 export function readPlan(text: string): Plan | { readonly error: string } {
@@ -74,8 +81,8 @@ export function readPlan(text: string): Plan | { readonly error: string } {
     return { error: 'This is not a plan: it is not JSON.' };
   }
   try {
-    const { name, levels } = schema.validateSync(json, { strict: true });
-    return { name, levels: levels as unknown as Plan['levels'] };
+    const { name, levels, ducking } = schema.validateSync(json, { strict: true });
+    return { name, levels: levels as unknown as Plan['levels'], ...(ducking && { ducking }) };
   } catch (error) {
     if (error instanceof ValidationError) return { error: `This is not a plan: ${error.message}.` };
     throw error;

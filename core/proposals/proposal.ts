@@ -1,6 +1,7 @@
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import { wholeSoundMeasurement, type ClipMeasurement } from '@/core/measuring/measureClip';
+import type { WorkedCurve } from '@/core/programme/curveReason';
 import { CLIP_GAIN, type GainRange } from '@/core/programme/gainField';
 import {
   AS_RECORDED,
@@ -66,13 +67,15 @@ export interface Subject {
 /** A clip as something that can be given a gain. */
 export interface MeasuredClip extends Subject {
   readonly clip: Clip;
+  /** Its gain curve was worked out for what there is no more. */
+  readonly curveStale?: boolean;
 }
 
 /** A clip with its own measurement before its own gain. */
 export const measuredClip = (
   clip: Clip,
   measurement: ClipMeasurement | null,
-  more: Pick<Subject, 'speech' | 'damage' | 'key' | 'besidesDb'> = {},
+  more: Pick<MeasuredClip, 'speech' | 'damage' | 'key' | 'besidesDb' | 'curveStale'> = {},
 ): MeasuredClip => ({
   ...{ clip, id: clip.id, name: clip.name, gain: clip.gain, range: CLIP_GAIN },
   ...{ measurement, ...more },
@@ -103,6 +106,10 @@ export interface ProposalRow extends ProposedRow {
   /** A part of the clip is far over the rest: a gain on that part only would work better. */
   readonly uneven: boolean;
   readonly reason: GainReason;
+  /** The gain curve that comes with it: a plan has music step aside within one clip. */
+  readonly ducked?: WorkedCurve;
+  /** That is another curve than the clip has. */
+  readonly curveChanges?: boolean;
 }
 
 /** Rows worked out as asked. */

@@ -109,7 +109,13 @@ export class Page {
     const text = JSON.stringify(label);
     const where = `//*[@role='combobox'][@aria-labelledby = //*[contains(@class, 'MuiInputLabel-root')][normalize-space(.) = ${text}]/@id]`;
     const box = await this.driver.wait(until.elementLocated(By.xpath(where)), PATIENCE, `no list “${label}”`);
-    await box.click();
+    // What stands above it may still be on its way out, and the click land beside it.
+    await this.until(`“${label}” to open`, async () => {
+      if ((await this.all('li[role=option]')).length > 0) return true;
+      await box.click();
+      await this.frames(2);
+      return (await this.all('li[role=option]')).length > 0;
+    });
     await this.press(option, "self::li and @role='option'");
     await this.until('the list to be gone', async () => (await this.all('li[role=option]')).length === 0);
   }
@@ -129,7 +135,7 @@ export class Page {
   }
 
   /** Waits until the page has been drawn anew so many times. */
-  private frames(count: number): Promise<void> {
+  frames(count: number): Promise<void> {
     return this.driver.executeAsyncScript(
       `let left = arguments[0];
       const next = () => (left-- > 0 ? requestAnimationFrame(next) : arguments[1]());

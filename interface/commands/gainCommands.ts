@@ -6,6 +6,7 @@ import type { SectionChange } from '@/core/programme/edits/sections';
 import { coveredBy } from '@/core/programme/sections';
 import { resetGains } from '../session/resetGains';
 import { doHeld } from '../session/doHeld';
+import { markSpoken } from '../programme/duck/speechActions';
 import { raisePoints, selectedPoints } from '../programme/points/pointActions';
 import { changePart } from '../programme/sections/sectionActions';
 import { burstKey } from './burst';
@@ -146,6 +147,30 @@ export const gainCommands: readonly Command[] = [
     needs: 'clips',
     run: ({ stage }) => stage?.plan(),
   },
+  {
+    id: 'duck',
+    group: 'Gain',
+    name: 'Duck music, effects or ambience under speech',
+    keys: ['u'],
+    needs: 'clips',
+    run: ({ session, stage, ids }) => {
+      session.select(ids);
+      stage?.duck();
+    },
+  },
+  ...([true, false] as const).map((spoken): Command => ({
+    id: spoken ? 'spoken' : 'not-spoken',
+    group: 'Gain',
+    name: `Mark the range as ${spoken ? '' : 'not '}spoken`,
+    keys: [],
+    needs: 'part',
+    run: ({ session, ids }) =>
+      markSpoken(
+        session,
+        session.project.clips.filter(({ id }) => ids.has(id)),
+        spoken,
+      ),
+  })),
   {
     id: 'level-programme',
     group: 'Gain',

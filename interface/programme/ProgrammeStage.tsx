@@ -25,6 +25,7 @@ import { placeSources } from '../session/placing';
 import { CutList } from '../sources/CutList';
 import { ImportList } from '../sources/ImportList';
 import { Arrange, laneAt } from './arrange';
+import { DuckSheet } from './duck/DuckSheet';
 import { Ladder } from './ladder/Ladder';
 import { Lanes } from './lanes/Lanes';
 import { Ledger } from './ledger/Ledger';
@@ -90,6 +91,7 @@ const Faces = memo(function Faces({ sheetActions, gainField, sheet, onClose }: P
   const sheets = {
     clips: <LevelSheet onClose={onClose} onFindParts={sheetActions.findParts} />,
     parts: <PartsSheet onClose={onClose} />,
+    duck: <DuckSheet onClose={onClose} />,
     plan: <PlanSheet onClose={onClose} />,
     programme: <ShiftSheet onClose={onClose} />,
   };
@@ -173,6 +175,7 @@ export function ProgrammeStage() {
       levelProgramme: () => setSheet('programme'),
       plan: () => setSheet('plan'),
       findParts: () => setSheet('parts'),
+      duck: () => setSheet('duck'),
       closeSheet: sheet === null ? null : close,
     }),
     [sheet, close],

@@ -30,6 +30,8 @@ export class ClipMeasurer {
   private readonly exact = new Set<string>();
   private readonly closing = new AbortController();
   private waiting = new Map<string, ClipMeasurement>();
+  /** Clips besides those of the programme that are measured as well. */
+  private also: readonly Clip[] = [];
   private timer: ReturnType<typeof setTimeout> | null = null;
   private still: ReturnType<typeof setTimeout> | null = null;
 
@@ -46,10 +48,15 @@ export class ClipMeasurer {
     else this.measureMissing(project, true);
   }
 
+  /** Has clips measured that are not in the programme as they are. */
+  wantAlso(clips: readonly Clip[]): void {
+    this.also = clips;
+  }
+
   private measureMissing(project: Project, keep: boolean): void {
     const known = this.host.known();
     const wanted = new Set<string>();
-    for (const clip of project.clips) {
+    for (const clip of [...project.clips, ...this.also]) {
       const key = clipKey(project, clip);
       if (!key || known.has(key) || this.waiting.has(key)) continue;
       wanted.add(key);

@@ -22,6 +22,7 @@ import { ProgrammeMeasurer } from './programmeMeasurer';
 import { SourceMeasurer } from './sourceMeasurer';
 import { Notes } from './notes';
 import { Relinks } from './relinks';
+import { SpeechFinder } from './speechFinder';
 import { fetchSounds, isAbsent, leftOut, NOTHING_ABSENT } from './sounds';
 import { summaryOf } from './summary';
 import { pointsThere, shownProject, type SessionState } from './state';
@@ -40,6 +41,7 @@ export class Session {
   readonly imports: Imports;
   /** Files for sources that lost their sound. */
   readonly relinks: Relinks;
+  readonly speech: SpeechFinder;
   /** Cuts of edit systems that wait to be placed. */
   readonly cuts = new Cuts({
     cuts: () => this.state.cuts,
@@ -55,6 +57,7 @@ export class Session {
   private readonly clipMeasurer: ClipMeasurer;
   private readonly sourceMeasurer: SourceMeasurer;
   private closed = false;
+  private also: readonly Clip[] = [];
 
   /** @param lost what of the project could not be read, a full sentence; `null` when nothing */
   constructor(history: History, lost: string | null = null) {
@@ -114,7 +117,8 @@ export class Session {
       known: () => this.state.clipMeasurements,
       onMeasured: (measured) => {
         const { clipMeasurements } = this.state;
-        const projects = [...new Set([this.project, shownProject(this.state)])];
+        const also = { ...this.project, clips: this.also };
+        const projects = [...new Set([this.project, shownProject(this.state), also])];
         this.set({ clipMeasurements: withMeasurements(clipMeasurements, measured, projects) });
       },
       onFailed: (name, failure) => this.notes.fail(`clip ${name}`, failure, name),
@@ -133,6 +137,11 @@ export class Session {
       this.set({ sourceMeasurements: new Map(sourceMeasurements).set(sourceKey(source), measurement) });
       if (wasAbsent) void this.open();
     };
+    this.speech = new SpeechFinder({
+      audioOf: (key) => this.engine.audioOf(key),
+      step: (name, edit) => this.do(name, edit),
+      onFailed: ({ id, name }, failure) => this.notes.fail(`speech ${id}`, failure, name),
+    });
     const interrupted = new Interrupted(history.project.id, this.notes);
     void interrupted.tell();
     this.imports = new Imports({
@@ -206,6 +215,7 @@ export class Session {
     this.closed = true;
     this.saving.close();
     this.imports.close();
+    this.speech.cancel();
     this.handover.cancel();
     this.clipMeasurer.close();
     this.sourceMeasurer.close();
@@ -336,6 +346,21 @@ export class Session {
   findExactSourcePeaks(sources: readonly Source[]): void {
     const { sourceMeasurements, exactSourcePeaks } = this.state;
     void this.sourceMeasurer.wantExact(sources, sourceMeasurements, exactSourcePeaks);
+  }
+
+  /**
+   * Has clips measured that are not in the programme as they are: without their curves, say.
+   * @returns takes it back
+   */
+  measureAlso(clips: readonly Clip[]): () => void {
+    this.also = clips;
+    this.clipMeasurer.wantAlso(clips);
+    this.refresh();
+    return () => {
+      if (this.also !== clips) return;
+      this.also = [];
+      this.clipMeasurer.wantAlso([]);
+    };
   }
 
   /** Every clip's own measurement before its own gain, with all else that lies on it, if it is there yet. */

@@ -9,6 +9,7 @@ export interface StageActions {
   readonly levelProgramme: () => void;
   readonly plan: () => void;
   readonly findParts: () => void;
+  readonly duck: () => void;
   /** Closes the sheet under the stage; `null` while there is none. */
   readonly closeSheet: (() => void) | null;
   readonly zoom: (factor: number) => void;

@@ -15,14 +15,6 @@ export function declareLayout(project: Project, sourceId: Id, layout: Layout): P
   };
 }
 
-/** Says when somebody speaks in a source; `null` forgets it. */
-export function setSpeech(project: Project, sourceId: Id, speech: Source['speech']): Project {
-  return {
-    ...project,
-    sources: project.sources.map((source) => (source.id === sourceId ? { ...source, speech } : source)),
-  };
-}
-
 /** Puts one source in the place of several; those that clips are made from stay beside it. */
 export function replaceSources(project: Project, sourceIds: ReadonlySet<Id>, by: Source): Project {
   const used = new Set(project.clips.map((clip) => clip.sourceId));

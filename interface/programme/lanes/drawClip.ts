@@ -272,6 +272,27 @@ function drawWave(
   for (const column of overColumns(spec)) drawOverMark(context, from + column, NAME_STRIP + 8.5);
 }
 
+/** Height of the strip that says when somebody speaks, pixels. */
+const SPEECH_STRIP = 3;
+
+/** When somebody speaks, along the foot of the clip, where it is known. */
+function drawSpeech(
+  context: CanvasRenderingContext2D,
+  colour: Colours,
+  { clip, source }: DrawnClip,
+  { left, right }: Place,
+  { sampleRate, pixelsPerSecond, width, height }: LaneDrawing,
+): void {
+  if (!source?.speech) return;
+  context.fillStyle = colour('text-primary');
+  const zero = left - (clip.sourceStart / sampleRate) * pixelsPerSecond;
+  const edge = (x: number): number => Math.max(0, left, Math.min(width, right, x));
+  for (const { from, to } of source.speech.ranges) {
+    const [a, b] = [edge(zero + from * pixelsPerSecond), edge(zero + to * pixelsPerSecond)];
+    if (b > a) context.fillRect(a, height - SPEECH_STRIP, Math.max(1, b - a), SPEECH_STRIP);
+  }
+}
+
 /** What the limiter of a clip takes off, under its name. */
 function drawClipReduction(
   context: CanvasRenderingContext2D,
@@ -310,5 +331,6 @@ export function drawClip(
   drawCurve(context, colour, drawn, place, lane);
   if (selected && clip.curve.length > 0) drawPoints(context, colour, drawn, place, lane);
   drawFades(context, colour, clip, place, pixelsPerFrame, lane.height);
+  drawSpeech(context, colour, drawn, place, lane);
   drawClipReduction(context, colour, drawn, lane);
 }

@@ -8,7 +8,7 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import {
   carriedOut,
   isChanged,
@@ -20,7 +20,8 @@ import {
   type PlanShift,
 } from '@/core/proposals/plan';
 import { setByEar } from '@/core/proposals/setByEar';
-import type { Id, Project } from '@/core/programme/model';
+import { withoutCurve } from '@/core/programme/curveReason';
+import type { Clip, Id, Project } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
 import { SPEECH_FIRST, type Plan } from '@/core/programme/plan';
 import { figure, withUnit } from '@/core/text/figures';
@@ -35,6 +36,7 @@ import { gainText } from '../clipLevel';
 import { useMeasuredAtRest, usePlaceTold } from '../useMeasuredClips';
 import { HandSetGains } from './HandSetGains';
 import { PlanChoice } from './PlanChoice';
+import { PlanDucking } from './PlanDucking';
 import { PlanTable } from './PlanTable';
 
 /** So many places where the sum is too hot are named. */
@@ -88,15 +90,28 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
   const [view, setView] = useState<'parts' | 'clips'>('parts');
   const [changedOnly, setChangedOnly] = useState(false);
   const entries = useMeasuredAtRest(project.clips);
+  const measurements = useSessionState((state) => state.clipMeasurements);
+  // Music that steps aside already is measured without its curve: carried out again, a plan comes to the same.
+  useEffect(
+    () => session.measureAlso(project.clips.filter(({ curve }) => curve.length > 0).map(withoutCurve)),
+    [session, project.clips],
+  );
   const steps = useMemo(
-    () => planSteps(project, plan, entries, { release, changedOnly, place }),
-    [project, plan, entries, release, changedOnly, place],
+    () => {
+      const measured = session.clipMeasurements(project);
+      const bare = (clip: Clip) => measured(withoutCurve(clip));
+      return planSteps(project, plan, entries, { release, changedOnly, place, bare });
+    },
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- measurements are read through the session
+    [session, project, plan, entries, release, changedOnly, place, measurements],
   );
   const byEar = useMemo(() => setByEar(project, project.clips), [project]);
   const changed = useMemo(() => entries.filter(isChanged).length, [entries]);
   const proposal = useMemo(() => planProposal(plan, steps, entries, place), [plan, steps, entries, place]);
   const of = useRows(proposal, project);
-  useExactPeaks(of, entries, (wanted) => session.findExactPeaks(wanted.map(({ clip }) => clip)));
+  useExactPeaks(of, entries, (wanted) =>
+    session.findExactPeaks(wanted.flatMap(({ clip }) => [clip, withoutCurve(clip)])),
+  );
   // The programme is shown, heard and measured with the plan's gains; the shift follows from that measurement.
   const planned = of.proposed;
   const ready = measuring === null && programme !== null && shown === planned;
@@ -188,6 +203,7 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
         view === 'parts' ? (
           <Box sx={{ px: 1.5, pb: 1, overflow: 'auto' }}>
             <PlanTable plan={plan} steps={steps} onPlan={setPlan} />
+            <PlanDucking plan={plan} onPlan={setPlan} />
             {shift?.limitedBy === 'ceiling' && programme && (
               <SumCheck programme={programme} shift={shift} project={project} />
             )}

@@ -37,6 +37,8 @@ interface Props<R extends ProposedRow> {
   readonly onApply?: () => void;
   /** Whether the programme is shown and heard with it: when asked for, as long as it is open, or never. */
   readonly preview?: 'asked' | 'always' | 'never';
+  /** Whether the gains are those of clips, so that the lanes can show where each goes. */
+  readonly ghosts?: boolean;
   /** It can be applied with no row picked: there is more to it. */
   readonly applyWithout?: boolean;
   /** Stands in place of the rows. */
@@ -63,13 +65,14 @@ function marksOf(rows: readonly ProposedRow[], picked: readonly ProposedRow[], s
 
 /** The frame of every proposal: what is asked for, a preview by eye and ear, rows to pick and type over, one step to apply. */
 export function ProposalSheet<R extends ProposedRow>(props: Props<R>) {
-  const { label, of, words, fields, options, told, actions, empty, preview = 'asked', onClose } = props;
+  const { label, of, words, fields, options, told, actions, empty, preview = 'asked', ghosts = true } = props;
+  const { onClose } = props;
   const session = useSession();
   const [asked, setAsked] = useState(false);
   const previewing = preview === 'always' || asked;
   const button = useRef<HTMLButtonElement>(null);
   const { proposal, proposed, rows, picked, typedCount } = of;
-  usePreview(preview === 'never' ? NOTHING : picked, previewing ? proposed : null);
+  usePreview(preview === 'never' || !ghosts ? NOTHING : picked, previewing ? proposed : null);
   const model = useProposalTable(of, words);
   const inexact = proposal?.inexact.length ?? 0;
   const waiting =

@@ -24,6 +24,8 @@ export interface RowWords<R extends ProposedRow> {
   readonly applyRow?: (row: R) => void;
   /** Columns of this kind of proposal alone, after the name. */
   readonly more?: readonly DataColumn<R>[];
+  /** Columns that have nothing to say of this kind, by their ids. */
+  readonly unused?: readonly string[];
 }
 
 const atCeiling = (row: ProposedRow): boolean => row.limitedBy !== null || row.passesCeiling;
@@ -52,7 +54,7 @@ function PickAll<R extends ProposedRow>({ of }: { of: PickedRows<R> }) {
 
 function columnsOf<R extends ProposedRow>(of: PickedRows<R>, words: RowWords<R>): DataColumn<R>[] {
   const { unit, gives } = of.proposal!;
-  const { nameOf = ({ name }: R) => name, hear, applyRow } = words;
+  const { nameOf = ({ name }: R) => name, hear, applyRow, unused = [] } = words;
   const figures = (
     id: string,
     heading: string,
@@ -62,7 +64,7 @@ function columnsOf<R extends ProposedRow>(of: PickedRows<R>, words: RowWords<R>)
     ...{ id, heading, size: 58, right: true, order: value },
     cell: (row) => text(value(row)),
   });
-  return [
+  const columns: DataColumn<R>[] = [
     {
       ...{ id: 'pick', heading: '', spoken: 'Apply, hear', size: 52, fixed: true, head: <PickAll of={of} /> },
       cell: (row) => (
@@ -161,6 +163,7 @@ function columnsOf<R extends ProposedRow>(of: PickedRows<R>, words: RowWords<R>)
         ]
       : []),
   ];
+  return columns.filter(({ id }) => !unused.includes(id));
 }
 
 /** The rows of a proposal as a table is set for them. */

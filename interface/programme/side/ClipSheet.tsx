@@ -26,8 +26,10 @@ import { FadeBox } from './FadeBox';
 import { JoinBox } from './JoinBox';
 import { GainField } from '../../editing/GainField';
 import { PlaceField } from '../../editing/PlaceField';
+import { DuckButton } from '../duck/DuckButton';
 import { SectionBox } from '../sections/SectionBox';
 import { SetField } from './SetField';
+import { SpeechBox } from './SpeechBox';
 import { SolveBox } from './SolveBox';
 import { useGainActions } from './useGainActions';
 
@@ -231,6 +233,7 @@ export function ClipSheet({ clip, gainField, onOpenLevel, onFindParts }: Props) 
           <Button variant="outlined" onClick={onOpenLevel}>
             Level…
           </Button>
+          <DuckButton clips={clips} />
           <Button
             color="inherit"
             onClick={reset}
@@ -246,6 +249,7 @@ export function ClipSheet({ clip, gainField, onOpenLevel, onFindParts }: Props) 
       <JoinBox clip={clip} />
       <ClipLimiters ids={[clip.id]} who={clip.name} />
       <ChannelBox clip={clip} />
+      <SpeechBox clip={clip} />
       <SolveBox clips={clips} />
       <Fold name="Place, track, set">
         <PlaceAndTrack clip={clip} />

@@ -20,6 +20,7 @@ import { GainField } from '../../editing/GainField';
 import { ClipLimiters } from '../limiter/LimiterBox';
 import { PasteButtons } from '../points/CurveBox';
 import { FadeBox } from './FadeBox';
+import { DuckButton } from '../duck/DuckButton';
 import { SectionBox } from '../sections/SectionBox';
 import { SetField } from './SetField';
 import { SolveBox } from './SolveBox';
@@ -141,6 +142,7 @@ export function ManySheet({ clips, gainField, onOpenLevel, onFindParts }: Props)
           <Button variant="outlined" onClick={onOpenLevel}>
             Level…
           </Button>
+          <DuckButton clips={clips} />
           <Button color="inherit" onClick={reset}>
             Reset gain
           </Button>

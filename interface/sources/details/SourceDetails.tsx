@@ -14,7 +14,8 @@ import { AudioFileError } from '@/core/formats/errors';
 import { MOST_SUBTITLE_BYTES, speechFromSubtitles } from '@/core/formats/subtitles';
 import { integratedWithin, type TimeRange } from '@/core/loudness/levelTrack';
 import type { SoundMeasurement } from '@/core/loudness/sound';
-import { declareLayout, setSpeech } from '@/core/programme/edits/project';
+import { declareLayout } from '@/core/programme/edits/project';
+import { setSpeech } from '@/core/programme/edits/speech';
 import type { Source } from '@/core/programme/model';
 import { statedFigures } from '@/core/programme/fileSays';
 import { clock, figure, withUnit } from '@/core/text/figures';
@@ -134,6 +135,7 @@ function SpeechLine({ source, sound }: { source: Source; sound: SoundMeasurement
       setFailure({ message: `${file!.name}: ${error.message}`, hint: error.hint });
     }
   };
+  const finding = useStore(session.speech.store, (jobs) => jobs.size > 0);
   const found = source.speech && integratedWithin(sound, source.speech.ranges);
   return (
     <>
@@ -145,6 +147,11 @@ function SpeechLine({ source, sound }: { source: Source; sound: SoundMeasurement
         icon={<SpeechIcon />}
         onFiles={(files) => void take(files)}
       />
+      {!source.speech && (
+        <Button disabled={finding} onClick={() => void session.speech.find([source])}>
+          {finding ? 'Finding speech…' : 'Find speech'}
+        </Button>
+      )}
       {found && (
         <Box data-speech>
           <strong>{figure(found.integratedLufs)} LUFS</strong> while somebody speaks ({clock(found.seconds)},
@@ -152,9 +159,7 @@ function SpeechLine({ source, sound }: { source: Source; sound: SoundMeasurement
           <Button
             color="inherit"
             onClick={() =>
-              session.do(`Remove subtitles of ${source.name}`, (project) =>
-                setSpeech(project, source.id, null),
-              )
+              session.do(`Forget speech of ${source.name}`, (project) => setSpeech(project, source.id, null))
             }
           >
             Remove

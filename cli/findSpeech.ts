@@ -1,0 +1,37 @@
+import { readFile } from 'node:fs/promises';
+import { createRequire } from 'node:module';
+import { VoiceDetector } from '@/codecs/voice';
+import { spokenClips } from '@/core/programme/dialogue';
+import { setSpeech } from '@/core/programme/edits/speech';
+import type { Project } from '@/core/programme/model';
+import type { OpenSource } from '@/core/signal/source';
+import { voiceRanges } from '@/core/voice/voiceRanges';
+
+/** The network of the voice detector, out of its package. */
+const model = (): Promise<Uint8Array> =>
+  readFile(createRequire(import.meta.url).resolve('@ricky0123/vad-web/dist/silero_vad_v6.onnx'));
+
+/**
+ * The programme with speech found in what is on its tracks for dialogue and narration.
+ * @param onProgress told the part done, 0 to 1
+ */
+export async function withSpeechFound(
+  project: Project,
+  open: OpenSource,
+  onProgress: (done: number) => void,
+): Promise<Project> {
+  const ids = new Set(spokenClips(project).map(({ sourceId }) => sourceId));
+  const sources = project.sources.filter(({ id }) => ids.has(id));
+  if (sources.length === 0) return project;
+  const detector = await VoiceDetector.load(await model());
+  let edited = project;
+  for (const [i, source] of sources.entries()) {
+    const certainty = await detector.certainty(await open(source), (done) => {
+      onProgress((i + done) / sources.length);
+      return true;
+    });
+    const ranges = voiceRanges(certainty!, source.frames / source.sampleRate);
+    edited = setSpeech(edited, source.id, { from: 'the voice detector', by: 'detector', ranges });
+  }
+  return edited;
+}

@@ -1,0 +1,200 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import { useEffect, useMemo, useState } from 'react';
+import { curveByHand, withoutCurve } from '@/core/programme/curveReason';
+import { spokenClips } from '@/core/programme/dialogue';
+import { DUCK_NAMES } from '@/core/programme/ducking';
+import type { Clip, Id, Project, Role } from '@/core/programme/model';
+import { duckProposal, type DuckRow } from '@/core/proposals/duck/duckProposal';
+import { figure } from '@/core/text/figures';
+import { count } from '@/core/text/words';
+import type { DataColumn } from '../../ui/table/column';
+import { ROLE_NAMES } from '../../ui/words';
+import { useSession, useSessionState } from '../../session/SessionContext';
+import { errorOf } from '../level/levelDraft';
+import { HearButton } from '../proposal/HearButton';
+import { ProposalSheet } from '../proposal/ProposalSheet';
+import { useRows } from '../proposal/useRows';
+import { PLAIN_DUCK, readDuck, TIMING_KEYS, type DuckDraft } from './duckDraft';
+import { SpeechNote } from './SpeechNote';
+
+const STEP_ASIDE: readonly Role[] = ['music', 'ambience', 'effects'];
+
+interface Scope {
+  readonly id: string;
+  readonly name: string;
+  readonly clips: readonly Clip[];
+}
+
+/** What can step aside: what is selected and does not speak, else by role. */
+function scopesOf(project: Project, selection: ReadonlySet<Id>): Scope[] {
+  const speaking = new Set(spokenClips(project).map(({ id }) => id));
+  const inOrder = [...project.clips].filter(({ id }) => !speaking.has(id)).sort((a, b) => a.start - b.start);
+  const roleOf = new Map(project.tracks.map(({ id, role }) => [id, role]));
+  const selected = inOrder.filter(({ id }) => selection.has(id));
+  const roles = STEP_ASIDE.map((role) => ({
+    id: role,
+    name: ROLE_NAMES[role],
+    clips: inOrder.filter(({ trackId }) => roleOf.get(trackId) === role),
+  }));
+  return [
+    ...(selected.length > 0 ? [{ id: 'selected', name: 'Selected', clips: selected }] : []),
+    ...roles,
+  ].filter(({ clips }) => clips.length > 0);
+}
+
+/** Has music, effects or ambience step aside under speech: asked for on top, clip by clip below, applied as one step. */
+export function DuckSheet({ onClose }: { onClose: () => void }) {
+  const session = useSession();
+  const project = useSessionState((state) => state.history.project);
+  const selection = useSessionState((state) => state.selection);
+  const measurements = useSessionState((state) => state.clipMeasurements);
+  const [draft, setDraft] = useState(PLAIN_DUCK);
+  const [wanted, setWanted] = useState('');
+  const [release, setRelease] = useState(false);
+  const scopes = useMemo(() => scopesOf(project, selection), [project, selection]);
+  const scope = scopes.find(({ id }) => id === wanted) ?? scopes[0] ?? null;
+  const clips = useMemo(() => scope?.clips ?? [], [scope]);
+  const byHand = clips.filter(curveByHand).length;
+  useEffect(() => session.measureAlso(clips.map(withoutCurve)), [session, clips]);
+  const read = useMemo(() => readDuck(draft), [draft]);
+  const { request } = read;
+  const proposal = useMemo(
+    () => {
+      if (!request) return null;
+      const of = session.clipMeasurements(project);
+      return duckProposal(project, clips, request, { of, bare: (clip) => of(withoutCurve(clip)) }, release);
+    },
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- measurements are read through the session
+    [session, project, clips, request, release, measurements],
+  );
+  const of = useRows(proposal, project);
+  const change = (part: Partial<DuckDraft>): void => setDraft((before) => ({ ...before, ...part }));
+  const field = (
+    label: string,
+    text: string,
+    value: number | { readonly error: string } | null,
+    onText: (text: string) => void,
+    width = 132,
+    placeholder = '',
+  ) => (
+    <TextField
+      key={label}
+      label={label}
+      value={text}
+      error={errorOf(value) !== null}
+      helperText={errorOf(value)}
+      onChange={(event) => onText(event.target.value)}
+      {...(placeholder !== '' && { placeholder, slotProps: { inputLabel: { shrink: true } } })}
+      sx={{ width: errorOf(value) === null ? width : 220, flex: 'none' }}
+    />
+  );
+  const more: readonly DataColumn<DuckRow>[] = [
+    {
+      ...{ id: 'alone', heading: 'Alone LUFS', size: 60, right: true, order: ({ aloneAfter }) => aloneAfter },
+      cell: ({ aloneAfter }) => figure(aloneAfter),
+    },
+  ];
+  return (
+    <ProposalSheet
+      label="Duck under speech"
+      of={of}
+      words={{
+        subject: 'Clip',
+        more,
+        unused: ['peak', 'floor'],
+        hear: (row) => (
+          <HearButton clipId={row.id} name={row.name} proposed={() => proposal!.edit(project, [row])} />
+        ),
+      }}
+      fields={
+        <>
+          <TextField
+            select
+            label="Duck"
+            value={scope?.id ?? ''}
+            disabled={scope === null}
+            onChange={(event) => setWanted(event.target.value)}
+            sx={{ minWidth: 150 }}
+          >
+            {scopes.map(({ id, name, clips: some }) => (
+              <MenuItem key={id} value={id}>
+                {name}: {count(some.length, 'clip')}
+              </MenuItem>
+            ))}
+          </TextField>
+          <ToggleButtonGroup
+            exclusive
+            size="small"
+            aria-label="How far down"
+            value={draft.way}
+            onChange={(_, way: DuckDraft['way'] | null) => way && change({ way })}
+            sx={{ '& button': { textTransform: 'none', height: 36 } }}
+          >
+            <ToggleButton value="distance">To a distance</ToggleButton>
+            <ToggleButton value="amount">By an amount</ToggleButton>
+          </ToggleButtonGroup>
+          {draft.way === 'distance' ? (
+            <>
+              {field('LU under the speech', draft.distance, read.distance, (distance) =>
+                change({ distance }),
+              )}
+              {field(
+                'Alone, LU from target',
+                draft.alone,
+                read.aloneLu,
+                (alone) => change({ alone }),
+                150,
+                'as it is',
+              )}
+            </>
+          ) : (
+            field('Down by (dB)', draft.amount, read.amount, (amount) => change({ amount }))
+          )}
+          <SpeechNote />
+        </>
+      }
+      options={
+        <>
+          {TIMING_KEYS.map((key) =>
+            field(
+              `${DUCK_NAMES[key]} (ms)`,
+              draft.timing[key],
+              read.timing[key],
+              (text) => change({ timing: { ...draft.timing, [key]: text } }),
+              key === 'bridgeMs' ? 170 : 112,
+            ),
+          )}
+          {(byHand > 0 || release) && (
+            <FormControlLabel
+              control={
+                <Checkbox size="small" checked={release} onChange={(_, checked) => setRelease(checked)} />
+              }
+              label={<Box sx={{ fontSize: 12.5 }}>Replace curves set by hand ({byHand})</Box>}
+            />
+          )}
+        </>
+      }
+      told={
+        draft.way === 'distance'
+          ? `All of them together come to lie that far under the speech, as both are measured${draft.alone.trim() === '' ? '; alone they stay as they are' : ''}.`
+          : 'Each goes down by that much while somebody speaks.'
+      }
+      empty={
+        <Box sx={{ px: 1.5, pb: 1.5, fontSize: 13 }}>
+          {scope === null ? 'There is nothing that could step aside: everything here speaks.' : ''}
+        </Box>
+      }
+      apply={(n) => `Duck ${n > 0 ? count(n, 'clip') : ''}`}
+      ghosts={false}
+      onClose={onClose}
+    />
+  );
+}
