@@ -3,79 +3,15 @@ import { testClip, testProject } from '@/core/testing/projects';
 import type { Project } from '@/core/programme/model';
 import { playFailure } from './failure';
 import { Playback } from './playback';
+import { AudioGraph, GRAPH_RATE as RATE } from './testing/audioGraph';
 
-const RATE = 48_000;
-
-/** What was sent to the output: on the clock's own frames. */
-interface Sent {
-  readonly at: number;
-  readonly samples: Float32Array;
-  stopped: boolean;
-}
-let clock = 0;
-let sent: Sent[] = [];
-let running: FakeSource[] = [];
-
-class FakeBuffer {
-  readonly length: number;
-  readonly duration: number;
-  samples: Float32Array = new Float32Array();
-  constructor({ length, sampleRate }: { length: number; sampleRate: number }) {
-    this.length = length;
-    this.duration = length / sampleRate;
-  }
-  copyToChannel(samples: Float32Array, channel: number): void {
-    if (channel === 0) this.samples = samples;
-  }
-}
-
-class FakeSource {
-  onended: (() => void) | null = null;
-  readonly buffer: FakeBuffer;
-  private line: Sent | null = null;
-  private at = 0;
-  constructor(_: unknown, { buffer }: { buffer: FakeBuffer }) {
-    this.buffer = buffer;
-  }
-  connect<T>(to: T): T {
-    return to;
-  }
-  start(at: number): void {
-    this.at = at;
-    this.line = { at: Math.round(at * RATE), samples: this.buffer.samples, stopped: false };
-    sent.push(this.line);
-    running.push(this);
-  }
-  stop(): void {
-    // What has sounded has sounded.
-    if (this.line && clock < this.end) this.line.stopped = true;
-    running = running.filter((other) => other !== this);
-  }
-  get end(): number {
-    return this.at + this.buffer.duration;
-  }
-}
-
-class FakeContext {
-  readonly sampleRate = RATE;
-  readonly destination = { channelCount: 2, maxChannelCount: 2 };
-  readonly state = 'running';
-  get currentTime(): number {
-    return clock;
-  }
-  resume = (): Promise<void> => Promise.resolve();
-  close = (): Promise<void> => Promise.resolve();
-}
-
-vi.stubGlobal('AudioContext', FakeContext);
-vi.stubGlobal('AudioBuffer', FakeBuffer);
-vi.stubGlobal('AudioBufferSourceNode', FakeSource);
+const graph = new AudioGraph();
+for (const [name, own] of Object.entries(graph.globals())) vi.stubGlobal(name, own);
 afterAll(() => vi.unstubAllGlobals());
-beforeEach(() => {
-  clock = 0;
-  sent = [];
-  running = [];
-});
+beforeEach(() => graph.reset());
+
+const run = (seconds: number): Promise<void> => graph.run(seconds);
+const heard = (): number[] => graph.heard();
 
 /** Every sample of the programme is its own frame number, and `plus` tells states apart. */
 const heardOf =
@@ -84,30 +20,6 @@ const heardOf =
     Promise.resolve(
       [0, 1].map(() => Float32Array.from({ length: count }, (_, i) => start + i + plus(project))),
     );
-
-const soon = (): Promise<void> => new Promise((resolve) => setImmediate(resolve));
-
-/** Lets the clock run. */
-async function run(seconds: number): Promise<void> {
-  const until = clock + seconds;
-  while (clock < until - 1e-9) {
-    clock = Math.min(until, clock + 0.01);
-    for (const source of running.filter(({ end }) => end <= clock)) {
-      running = running.filter((other) => other !== source);
-      source.onended?.();
-    }
-    await soon();
-  }
-}
-
-/** What was heard, frame by frame, from the first sample on; NaN where nothing was. */
-function heard(): number[] {
-  const lines = sent.filter(({ stopped }) => !stopped);
-  const first = Math.min(...lines.map(({ at }) => at));
-  const out: number[] = [];
-  for (const { at, samples } of lines) samples.forEach((x, i) => (out[at - first + i] = x));
-  return Array.from(out, (x) => x ?? NaN);
-}
 
 const fail = (error: unknown): never => {
   throw error;
@@ -142,13 +54,16 @@ describe('playing', () => {
     const at = playback.position();
     playback.update(changed, 2 * RATE, []);
     await run(1);
-    const frames = heard();
-    frames.forEach((frame, i) => expect(Math.floor(frame)).toBe(i));
-    const first = frames.findIndex((frame) => frame % 1 !== 0);
+    // While they cross it is some of each.
+    const frames = heard().map((frame, i) => frame - i);
+    const first = frames.findIndex((more) => more > 0.01);
+    const last = frames.findIndex((more) => more > 0.49);
     // Heard within a fifth of a second.
     expect((first - at) / RATE).toBeGreaterThan(0);
     expect((first - at) / RATE).toBeLessThan(0.2);
-    expect(frames.slice(first).every((frame) => frame % 1 === 0.5)).toBe(true);
+    expect(last - first).toBeLessThan(0.015 * RATE);
+    for (const more of frames.slice(0, first)) expect(more).toBeCloseTo(0, 1);
+    for (const more of frames.slice(last + 20)) expect(more).toBeCloseTo(0.5, 1);
     playback.close();
   });
 
@@ -177,7 +92,7 @@ describe('playing', () => {
     playback.stop();
     const [at] = stopped.mock.calls[0] as [number];
     expect(Math.abs(at / RATE - 0.5)).toBeLessThan(0.1);
-    expect(running).toEqual([]);
+    expect(graph.running).toEqual([]);
   });
 
   it('that cannot go on stops, and tells the cause', async () => {
@@ -196,5 +111,101 @@ describe('playing', () => {
     expect(stopped).toHaveBeenCalledOnce();
     const [error] = failed.mock.calls[0] as [unknown];
     expect(playFailure(error).message).toMatch(/The file is gone/);
+  });
+});
+
+/** A sine, louder or softer by states and clips. */
+const sineOf =
+  (gain: (project: Project) => number) =>
+  (project: Project, start: number, count: number): Promise<Float32Array[]> =>
+    Promise.resolve(
+      [0, 1].map(() =>
+        Float32Array.from(
+          { length: count },
+          (_, i) => gain(project) * Math.sin(((start + i) * 2 * Math.PI) / 480),
+        ),
+      ),
+    );
+const STEEPEST = (2 * Math.PI) / 480;
+
+/** The largest step from one sample to the next, and how many samples were not sent. */
+function steps(): { readonly largest: number; readonly gaps: number } {
+  const samples = heard();
+  let largest = 0;
+  for (let i = 1; i < samples.length; i++)
+    largest = Math.max(largest, Math.abs(samples[i]! - samples[i - 1]!) || 0);
+  return { largest, gaps: samples.filter(Number.isNaN).length };
+}
+
+describe('a change while it plays', () => {
+  it('makes no step that is larger than the sound itself makes, however far it goes', async () => {
+    const playback = new Playback(
+      sineOf(({ name }) => Number(name)),
+      () => undefined,
+      fail,
+    );
+    const state = (gain: number): Project => ({ ...PROJECT, name: String(gain) });
+    await playback.play(state(1), 0, 3 * RATE, []);
+    for (const gain of [0.1, 0.9, 0, 1, -1, 0.5]) {
+      await run(0.23);
+      playback.update(state(gain), 3 * RATE, []);
+    }
+    await run(1);
+    // Of the sound at its loudest, and of going from one to the other within 12 ms.
+    expect(steps().largest).toBeLessThan(STEEPEST + 2 / (0.012 * RATE));
+    expect(steps().gaps).toBe(0);
+    playback.close();
+  });
+
+  it('several in a row, faster than they can be heard, leave one sound', async () => {
+    const playback = new Playback(
+      sineOf(({ name }) => Number(name)),
+      () => undefined,
+      fail,
+    );
+    await playback.play({ ...PROJECT, name: '1' }, 0, 3 * RATE, []);
+    await run(0.3);
+    for (let i = 0; i <= 20; i++) {
+      playback.update({ ...PROJECT, name: String(1 - i / 40) }, 3 * RATE, []);
+      await run(0.01);
+    }
+    await run(1);
+    expect(Math.max(...heard().slice(-RATE / 2))).toBeCloseTo(0.5, 3);
+    expect(steps().largest).toBeLessThan(STEEPEST + 1 / (0.012 * RATE));
+    playback.close();
+  });
+});
+
+describe('riding', () => {
+  const apart = {
+    own: (project: Project): Project => ({ ...project, name: 'own' }),
+    rest: (project: Project): Project => ({ ...project, name: 'rest' }),
+  };
+  const gains: Readonly<Record<string, number>> = { own: 0.6, rest: 0.4 };
+
+  it('is heard within 30 ms, without a step, and what is not ridden stays', async () => {
+    const playback = new Playback(
+      sineOf(({ name }) => gains[name] ?? 1),
+      () => undefined,
+      fail,
+    );
+    await playback.play(PROJECT, 0, 3 * RATE, []);
+    await run(0.5);
+    playback.setRidden(apart);
+    await run(0.5);
+    const moved = graph.clock;
+    playback.setRideGain(0);
+    await run(0.5);
+    const samples = heard();
+    const startsAt = Math.min(...graph.sent.map(({ firstFrame }) => firstFrame));
+    const at = Math.round(moved * RATE) - startsAt;
+    const most = (from: number, to: number): number => Math.max(...samples.slice(from, to));
+    expect(most(at - 2000, at)).toBeCloseTo(1, 2);
+    expect(most(at + 0.03 * RATE, at + 0.06 * RATE)).toBeCloseTo(0.4, 2);
+    expect(steps().largest).toBeLessThan(STEEPEST + 0.6 / (0.004 * RATE));
+    playback.setRidden(null);
+    await run(0.5);
+    expect(Math.max(...heard().slice(-5000))).toBeCloseTo(1, 2);
+    playback.close();
   });
 });

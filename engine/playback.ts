@@ -26,15 +26,54 @@ export interface Loop {
   readonly to: number;
 }
 
-interface Scheduled {
+/** How long what was heard before an edit and what is heard after it cross: short, yet no step. */
+const CROSS_SECONDS = 0.012;
+/** The gain of what is ridden comes this near to where the hand is, within: too short to be late, too long to click. */
+const RIDE_SECONDS = 0.004;
+
+/** A part of a piece: all of it, or what is ridden and what is not. */
+interface Sounding {
   readonly node: AudioBufferSourceNode;
+  readonly level: GainNode;
+}
+
+interface Scheduled {
+  readonly soundings: readonly Sounding[];
   readonly startFrame: number;
   readonly startTime: number;
+  readonly length: number;
+  /** It comes up while another goes. */
+  readonly crosses: boolean;
+}
+
+/** Something whose gain is moved by hand while it sounds: a programme falls apart into it and the rest. */
+export interface Ridden {
+  /** All that is not ridden; `null` where all of it is. */
+  readonly rest: ((project: Project) => Project) | null;
+  readonly own: (project: Project) => Project;
+}
+
+function stopNow({ soundings }: Scheduled): void {
+  for (const { node } of soundings) {
+    node.onended = null;
+    node.stop();
+  }
+}
+
+/** Lets a piece begin as it was to, and go at once: what takes its place comes up meanwhile. */
+function fadeOut({ soundings, startTime }: Scheduled): void {
+  for (const { node, level } of soundings) {
+    node.onended = null;
+    level.gain.cancelScheduledValues(0);
+    level.gain.setValueAtTime(1, startTime);
+    level.gain.linearRampToValueAtTime(0, startTime + CROSS_SECONDS);
+    node.stop(startTime + CROSS_SECONDS);
+  }
 }
 
 /**
  * Plays the programme: pieces are rendered a little ahead by the same code that renders the file, and laid end to end
- * on the audio clock. An edit takes back what has not sounded yet and goes on with the new sound at the same place.
+ * on the audio clock. An edit takes back what has not sounded yet and goes on with the new sound at the same place; the two cross.
  */
 export class Playback {
   private context: AudioContext | null = null;
@@ -50,6 +89,14 @@ export class Playback {
   private filling = false;
   private loop: Loop | null = null;
   private scrubbing = false;
+  /** What was taken back, and sounds only while it goes. */
+  private leaving: Scheduled[] = [];
+  private ridden: Ridden | null = null;
+  /** What is ridden goes through here. */
+  private rideLevel: GainNode | null = null;
+  private rideAmplitude = 1;
+  /** The next piece follows on another sound, with which it crosses. */
+  private crosses = false;
   playing = false;
 
   constructor(
@@ -79,6 +126,8 @@ export class Playback {
     if (this.context?.sampleRate !== sampleRate) {
       void this.context?.close();
       this.context = new AudioContext({ sampleRate });
+      this.rideLevel = new GainNode(this.context, { gain: this.rideAmplitude });
+      this.rideLevel.connect(this.context.destination);
     }
     const { context } = this;
     await context.resume();
@@ -135,6 +184,19 @@ export class Playback {
     return buffer;
   }
 
+  /** Has something ridden from now on, or nothing any more; it begins at 0 dB. */
+  setRidden(ridden: Ridden | null): void {
+    this.ridden = ridden;
+    this.setRideGain(1);
+    if (this.project) this.update(this.project, this.endFrame, this.soloed);
+  }
+
+  /** Moves the gain of what is ridden: it is heard at once. @param amplitude ratio */
+  setRideGain(amplitude: number): void {
+    this.rideAmplitude = amplitude;
+    if (this.context) this.rideLevel?.gain.setTargetAtTime(amplitude, this.context.currentTime, RIDE_SECONDS);
+  }
+
   /** Goes on with a changed programme, at the same place. */
   update(project: Project, endFrame: number, soloed: readonly string[]): void {
     if (!this.playing || !this.context) return;
@@ -143,12 +205,20 @@ export class Playback {
     this.endFrame = endFrame;
     const from = this.context.currentTime + SWITCH_SECONDS;
     const keep = this.scheduled.filter((piece) => piece.startTime < from);
-    for (const piece of this.scheduled) if (piece.startTime >= from) piece.node.stop();
+    const [next, ...later] = this.scheduled.filter((piece) => piece.startTime >= from);
+    for (const piece of later) stopNow(piece);
+    // One that was to come up there itself has not begun: what goes there goes already.
+    if (next?.crosses) stopNow(next);
+    else if (next) {
+      fadeOut(next);
+      this.leaving.push(next);
+    }
+    this.crosses ||= next !== undefined;
     this.scheduled = keep;
     const last = keep.at(-1);
     if (last) {
-      this.nextFrame = last.startFrame + last.node.buffer!.length;
-      this.nextTime = last.startTime + last.node.buffer!.duration;
+      this.nextFrame = last.startFrame + last.length;
+      this.nextTime = last.startTime + last.length / this.context.sampleRate;
     }
     this.generation++;
     void this.fill();
@@ -168,10 +238,7 @@ export class Playback {
     const now = this.context.currentTime;
     const sounding = this.scheduled.findLast((piece) => piece.startTime <= now) ?? this.scheduled[0]!;
     const into = Math.max(0, now - sounding.startTime) * this.context.sampleRate;
-    return Math.min(
-      this.endFrame,
-      Math.round(sounding.startFrame + Math.min(into, sounding.node.buffer!.length)),
-    );
+    return Math.min(this.endFrame, Math.round(sounding.startFrame + Math.min(into, sounding.length)));
   }
 
   close(): void {
@@ -183,11 +250,10 @@ export class Playback {
   private halt(): void {
     this.generation++;
     this.playing = false;
-    for (const piece of this.scheduled) {
-      piece.node.onended = null;
-      piece.node.stop();
-    }
+    this.crosses = false;
+    for (const piece of [...this.scheduled, ...this.leaving]) stopNow(piece);
     this.scheduled = [];
+    this.leaving = [];
   }
 
   /** Whether there is anything left to be heard after what is scheduled. */
@@ -216,18 +282,35 @@ export class Playback {
     const nextFrame = this.nextFrame === loop?.to ? loop.from : this.nextFrame;
     const before = loop && nextFrame < loop.to ? Math.min(loop.to, this.endFrame) : this.endFrame;
     const count = Math.min(Math.round(PIECE_SECONDS * context.sampleRate), before - nextFrame);
-    const buffer = await this.render(context, project, nextFrame, count, this.soloed);
+    const { ridden, soloed } = this;
+    const states = ridden ? [ridden.own(project), ...(ridden.rest ? [ridden.rest(project)] : [])] : [project];
+    const buffers = await Promise.all(
+      states.map((state) => this.render(context, state, nextFrame, count, soloed)),
+    );
     if (generation !== this.generation) return;
     // Late (the machine was busy): go on from now rather than dropping what was not heard.
     this.nextTime = Math.max(this.nextTime, context.currentTime + 0.01);
-    const node = new AudioBufferSourceNode(context, { buffer });
-    node.connect(context.destination);
-    node.start(this.nextTime);
-    const piece: Scheduled = { node, startFrame: nextFrame, startTime: this.nextTime };
+    const startTime = this.nextTime;
+    const soundings = buffers.map((buffer, i): Sounding => {
+      const node = new AudioBufferSourceNode(context, { buffer });
+      const level = new GainNode(context);
+      const to = ridden && i === 0 ? this.rideLevel! : context.destination;
+      node.connect(level).connect(to);
+      if (this.crosses) {
+        level.gain.setValueAtTime(0, startTime);
+        level.gain.linearRampToValueAtTime(1, startTime + CROSS_SECONDS);
+      }
+      node.start(startTime);
+      return { node, level };
+    });
+    const { crosses } = this;
+    this.crosses = false;
+    this.leaving = this.leaving.filter((other) => other.startTime + CROSS_SECONDS > context.currentTime);
+    const piece: Scheduled = { soundings, startFrame: nextFrame, startTime, length: count, crosses };
     this.scheduled.push(piece);
     this.nextFrame = nextFrame + count;
     this.nextTime += count / context.sampleRate;
-    node.onended = () => this.ended(piece);
+    soundings[0]!.node.onended = () => this.ended(piece);
   }
 
   private ended(piece: Scheduled): void {

@@ -170,7 +170,7 @@ export function stepSentence({ goal, rows, kept, onTop }: PlanStep): string {
     changed.length === 0
       ? `${rows.length === 0 ? 'no clips' : 'all stand there already'}`
       : `${changed.length} of ${rows.length} change`,
-    ...(aside > 0 ? [`${aside} under speech at the level for that`] : []),
+    ...(aside > 0 ? [`${aside} also ${aside === 1 ? 'goes' : 'go'} under speech`] : []),
     ...(held > 0 ? [`${held} held by the ceiling`] : []),
     ...(warned > 0 ? [`${warned} to check`] : []),
     ...(skipped > 0 ? [`${skipped} skipped`] : []),

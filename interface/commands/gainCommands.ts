@@ -7,6 +7,7 @@ import { coveredBy } from '@/core/programme/sections';
 import { resetGains } from '../session/resetGains';
 import { doHeld } from '../session/doHeld';
 import { markSpoken } from '../programme/duck/speechActions';
+import { openRide } from '../programme/ride/openRide';
 import { raisePoints, selectedPoints } from '../programme/points/pointActions';
 import { changePart } from '../programme/sections/sectionActions';
 import { burstKey } from './burst';
@@ -171,6 +172,17 @@ export const gainCommands: readonly Command[] = [
         spoken,
       ),
   })),
+  {
+    id: 'ride',
+    group: 'Gain',
+    name: 'Ride the gain of the selected clip, or of the programme',
+    keys: ['w'],
+    needs: 'clips',
+    run: ({ session, ids, focused }) => {
+      const id = focused !== null && ids.has(focused) ? focused : [...ids][0];
+      openRide(session, id === undefined ? { kind: 'programme' } : { kind: 'clip', id });
+    },
+  },
   {
     id: 'level-programme',
     group: 'Gain',

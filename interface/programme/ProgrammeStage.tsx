@@ -34,6 +34,7 @@ import { ShiftSheet } from './level/ShiftSheet';
 import { SideSheet } from './side/SideSheet';
 import { changeView, loadView, SHEET_HEIGHTS, useViewSettings, type Sheet } from './viewSettings';
 import { PlanSheet } from './plan/PlanSheet';
+import { RideSheet } from './ride/RideSheet';
 import { PartsSheet } from './sections/PartsSheet';
 import { ProgrammeMeter } from './meters/ProgrammeMeter';
 import { Skyline, SKYLINE_HEIGHT } from './Skyline';
@@ -92,6 +93,7 @@ const Faces = memo(function Faces({ sheetActions, gainField, sheet, onClose }: P
     clips: <LevelSheet onClose={onClose} onFindParts={sheetActions.findParts} />,
     parts: <PartsSheet onClose={onClose} />,
     duck: <DuckSheet onClose={onClose} />,
+    ride: <RideSheet onClose={onClose} />,
     plan: <PlanSheet onClose={onClose} />,
     programme: <ShiftSheet onClose={onClose} />,
   };
@@ -176,6 +178,7 @@ export function ProgrammeStage() {
       plan: () => setSheet('plan'),
       findParts: () => setSheet('parts'),
       duck: () => setSheet('duck'),
+      ride: () => setSheet('ride'),
       closeSheet: sheet === null ? null : close,
     }),
     [sheet, close],

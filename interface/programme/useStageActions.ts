@@ -19,7 +19,7 @@ const COMMON = {
 /** What the stage lends whatever its face: the field for a gain, and what is opened under the programme. */
 export type SheetActions = Pick<
   StageActions,
-  'editGain' | 'levelClips' | 'levelProgramme' | 'plan' | 'findParts' | 'duck' | 'closeSheet'
+  'editGain' | 'levelClips' | 'levelProgramme' | 'plan' | 'findParts' | 'duck' | 'ride' | 'closeSheet'
 >;
 
 type Own = Omit<StageActions, keyof typeof COMMON> & Partial<StageActions>;

@@ -31,7 +31,7 @@ export class ClipMeasurer {
   private readonly closing = new AbortController();
   private waiting = new Map<string, ClipMeasurement>();
   /** Clips besides those of the programme that are measured as well. */
-  private also: readonly Clip[] = [];
+  also: readonly Clip[] = [];
   private timer: ReturnType<typeof setTimeout> | null = null;
   private still: ReturnType<typeof setTimeout> | null = null;
 
@@ -48,9 +48,12 @@ export class ClipMeasurer {
     else this.measureMissing(project, true);
   }
 
-  /** Has clips measured that are not in the programme as they are. */
-  wantAlso(clips: readonly Clip[]): void {
+  /** Has clips measured that are not in the programme as they are. @returns takes it back */
+  wantAlso(clips: readonly Clip[]): () => void {
     this.also = clips;
+    return () => {
+      if (this.also === clips) this.also = [];
+    };
   }
 
   private measureMissing(project: Project, keep: boolean): void {

@@ -22,6 +22,7 @@ import { ProgrammeMeasurer } from './programmeMeasurer';
 import { SourceMeasurer } from './sourceMeasurer';
 import { Notes } from './notes';
 import { Relinks } from './relinks';
+import { Riding } from './riding';
 import { SpeechFinder } from './speechFinder';
 import { fetchSounds, isAbsent, leftOut, NOTHING_ABSENT } from './sounds';
 import { summaryOf } from './summary';
@@ -42,6 +43,7 @@ export class Session {
   /** Files for sources that lost their sound. */
   readonly relinks: Relinks;
   readonly speech: SpeechFinder;
+  readonly riding: Riding;
   /** Cuts of edit systems that wait to be placed. */
   readonly cuts = new Cuts({
     cuts: () => this.state.cuts,
@@ -57,7 +59,6 @@ export class Session {
   private readonly clipMeasurer: ClipMeasurer;
   private readonly sourceMeasurer: SourceMeasurer;
   private closed = false;
-  private also: readonly Clip[] = [];
 
   /** @param lost what of the project could not be read, a full sentence; `null` when nothing */
   constructor(history: History, lost: string | null = null) {
@@ -98,6 +99,11 @@ export class Session {
       engine: this.engine,
       notes: this.notes,
     });
+    this.riding = new Riding({
+      state: () => this.state,
+      listening: this.listening,
+      do: (name, edit, merge) => this.do(name, edit, merge),
+    });
     this.measurer = new ProgrammeMeasurer({
       state: () => this.state,
       set: (change) => this.set(change),
@@ -117,7 +123,7 @@ export class Session {
       known: () => this.state.clipMeasurements,
       onMeasured: (measured) => {
         const { clipMeasurements } = this.state;
-        const also = { ...this.project, clips: this.also };
+        const also = { ...this.project, clips: this.clipMeasurer.also };
         const projects = [...new Set([this.project, shownProject(this.state), also])];
         this.set({ clipMeasurements: withMeasurements(clipMeasurements, measured, projects) });
       },
@@ -216,6 +222,7 @@ export class Session {
     this.saving.close();
     this.imports.close();
     this.speech.cancel();
+    this.riding.close();
     this.handover.cancel();
     this.clipMeasurer.close();
     this.sourceMeasurer.close();
@@ -348,19 +355,11 @@ export class Session {
     void this.sourceMeasurer.wantExact(sources, sourceMeasurements, exactSourcePeaks);
   }
 
-  /**
-   * Has clips measured that are not in the programme as they are: without their curves, say.
-   * @returns takes it back
-   */
+  /** Has clips measured that are not in the programme as they are: without their curves, say. @returns takes it back */
   measureAlso(clips: readonly Clip[]): () => void {
-    this.also = clips;
-    this.clipMeasurer.wantAlso(clips);
+    const takeBack = this.clipMeasurer.wantAlso(clips);
     this.refresh();
-    return () => {
-      if (this.also !== clips) return;
-      this.also = [];
-      this.clipMeasurer.wantAlso([]);
-    };
+    return takeBack;
   }
 
   /** Every clip's own measurement before its own gain, with all else that lies on it, if it is there yet. */

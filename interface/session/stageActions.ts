@@ -10,6 +10,7 @@ export interface StageActions {
   readonly plan: () => void;
   readonly findParts: () => void;
   readonly duck: () => void;
+  readonly ride: () => void;
   /** Closes the sheet under the stage; `null` while there is none. */
   readonly closeSheet: (() => void) | null;
   readonly zoom: (factor: number) => void;

@@ -29,6 +29,9 @@ function withCurve(project: Project, owner: CurveOwner, curve: readonly CurvePoi
     : { ...project, tracks: changed(project.tracks) };
 }
 
+/** Gives something a curve that was worked out or ridden. */
+export const setCurve = withCurve;
+
 /** In order, one in each place: the last that was put there. Points that lie on the line stay: somebody set them. */
 function inPlace(points: readonly CurvePoint[]): readonly CurvePoint[] {
   const byPlace = new Map(points.map((point) => [point.at, { ...point, db: heldDb(point.db) }]));

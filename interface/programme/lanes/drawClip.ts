@@ -272,8 +272,9 @@ function drawWave(
   for (const column of overColumns(spec)) drawOverMark(context, from + column, NAME_STRIP + 8.5);
 }
 
-/** Height of the strip that says when somebody speaks, pixels. */
+/** The strip that says when somebody speaks: its height, and how far it lies over the foot of the clip, pixels. */
 const SPEECH_STRIP = 3;
+const SPEECH_FOOT = 4;
 
 /** When somebody speaks, along the foot of the clip, where it is known. */
 function drawSpeech(
@@ -289,7 +290,7 @@ function drawSpeech(
   const edge = (x: number): number => Math.max(0, left, Math.min(width, right, x));
   for (const { from, to } of source.speech.ranges) {
     const [a, b] = [edge(zero + from * pixelsPerSecond), edge(zero + to * pixelsPerSecond)];
-    if (b > a) context.fillRect(a, height - SPEECH_STRIP, Math.max(1, b - a), SPEECH_STRIP);
+    if (b > a) context.fillRect(a, height - SPEECH_STRIP - SPEECH_FOOT, Math.max(1, b - a), SPEECH_STRIP);
   }
 }
 

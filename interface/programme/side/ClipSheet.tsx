@@ -29,6 +29,7 @@ import { PlaceField } from '../../editing/PlaceField';
 import { DuckButton } from '../duck/DuckButton';
 import { SectionBox } from '../sections/SectionBox';
 import { SetField } from './SetField';
+import { openRide } from '../ride/openRide';
 import { SpeechBox } from './SpeechBox';
 import { SolveBox } from './SolveBox';
 import { useGainActions } from './useGainActions';
@@ -208,6 +209,7 @@ function PlaceAndTrack({ clip }: { clip: Clip }) {
 
 /** One selected clip: its figures before and after, its gain and where that came from, its place. */
 export function ClipSheet({ clip, gainField, onOpenLevel, onFindParts }: Props) {
+  const session = useSession();
   const project = useProject();
   const clips = useMemo(() => [clip], [clip]);
   const { enter, reset, remove } = useGainActions(clips);
@@ -234,6 +236,9 @@ export function ClipSheet({ clip, gainField, onOpenLevel, onFindParts }: Props) 
             Level…
           </Button>
           <DuckButton clips={clips} />
+          <Button variant="outlined" onClick={() => openRide(session, { kind: 'clip', id: clip.id })}>
+            Ride…
+          </Button>
           <Button
             color="inherit"
             onClick={reset}

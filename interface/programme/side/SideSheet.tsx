@@ -5,6 +5,7 @@ import { useMemo, type RefObject } from 'react';
 import { useProject, useSessionState } from '../../session/SessionContext';
 import { useViewSettings } from '../viewSettings';
 import { BusLimiters } from '../limiter/BusLimiters';
+import { BusCurves } from '../points/BusCurves';
 import { ClipSheet } from './ClipSheet';
 import { ManySheet } from './ManySheet';
 import { ShareList } from './ShareList';
@@ -42,6 +43,7 @@ export function SideSheet(props: Props) {
         <>
           {face === 'lanes' && <SourceTray />}
           <ShareList />
+          <BusCurves />
           <BusLimiters />
         </>
       ) : chosen.length === 1 ? (

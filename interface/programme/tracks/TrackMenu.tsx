@@ -15,6 +15,7 @@ import { newId } from '../../session/newId';
 import { useViewSettings } from '../viewSettings';
 import { setLaneHeight } from './HeadEdges';
 import { moveTrackBy } from '../../commands/trackCommands';
+import { openRide } from '../ride/openRide';
 import { useSession } from '../../session/SessionContext';
 
 /** By so much a lane grows with one step. */
@@ -58,6 +59,12 @@ export function TrackMenu({ track, clips }: { track: Track; clips: number }) {
       >
         <MenuItem disabled={clips === 0} onClick={choose(selectAll)}>
           Select its {count(clips, 'clip')}
+        </MenuItem>
+        <MenuItem
+          disabled={clips === 0}
+          onClick={choose(() => openRide(session, { kind: 'track', id: track.id }))}
+        >
+          Ride its gain…
         </MenuItem>
         <MenuItem disabled={index <= 0} onClick={choose(() => move(-1))}>
           Move up
