@@ -4,6 +4,7 @@ import type { Moving } from '@/core/measuring/moving';
 import type { MovingSums } from '@/core/measuring/movingSums';
 import type { GainRoom } from '@/core/programme/clipGain';
 import type { Id, Limiter, Project } from '@/core/programme/model';
+import type { ClickLimits, FoundClick } from '@/core/proposals/clicks';
 import type { LimitedGain } from '@/core/proposals/limitedGain';
 import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
 import { outcomeOf } from './failure';
@@ -186,6 +187,18 @@ export class ProgrammeEngine {
   ): Promise<Outcome<LimitedGain>> {
     return this.apart(project, signal, onProgress, (api, job, report) =>
       api.solveLimited(job, project, limiter, goalLufs, startDb, mostDb, report),
+    );
+  }
+
+  /** See {@link RenderApi.findClicks}. */
+  findClicks(
+    project: Project,
+    limits: ClickLimits,
+    signal: AbortSignal,
+    onProgress: (done: number) => void,
+  ): Promise<Outcome<readonly FoundClick[]>> {
+    return this.apart(project, signal, onProgress, (api, job, report) =>
+      api.findClicks(job, project, limits, report),
     );
   }
 

@@ -18,6 +18,7 @@ import type { MovingSums } from '@/core/measuring/movingSums';
 import type { GainRoom } from '@/core/programme/clipGain';
 import type { ReductionTrack } from '@/core/measuring/reductions';
 import type { Id, Limiter, Project } from '@/core/programme/model';
+import type { ClickLimits, FoundClick } from '@/core/proposals/clicks';
 import type { LimitedGain } from '@/core/proposals/limitedGain';
 import type { ClipSound } from '@/core/signal/clipSound';
 import type { Cut } from '@/core/timeline/cut';
@@ -224,6 +225,13 @@ export interface RenderApi extends TakesAudio, Cancellable {
     mostDb: number,
     onProgress: OnProgress,
   ): Promise<Outcome<LimitedGain>>;
+  /** Clicks where clips begin, end or follow on one another: see `findClicks`. */
+  findClicks(
+    job: number,
+    project: Project,
+    limits: ClickLimits,
+    onProgress: OnProgress,
+  ): Promise<Outcome<readonly FoundClick[]>>;
   /** How much two clips of one track have in common from one programme frame to another; see `correlationAt`. */
   correlation(
     project: Project,

@@ -9,6 +9,7 @@ import { joinAfter } from '@/core/programme/edits/crossfades';
 import { programmeFrames } from '@/core/programme/model';
 import { pieceSeconds, renderRange, type Tap } from '@/core/signal/mix';
 import { renderFile, type RenderSpec } from '@/core/deliver/renderFile';
+import { findClicks } from '@/core/proposals/clicks';
 import { solveLimited } from '@/core/proposals/limitedGain';
 import { limitedProgramme } from '@/core/proposals/limitedProgramme';
 import { answer, Jobs } from './answer';
@@ -84,6 +85,9 @@ const api: RenderApi = {
       onProgress,
     });
   },
+
+  findClicks: (job, project, limits, onProgress) =>
+    jobs.answer(job, (proceed) => findClicks(project, limits, shelf.open, proceed), { onProgress }),
 
   correlation: (project, beforeId, from, to) =>
     answer(async () => {

@@ -45,6 +45,12 @@ export function gatingBlocks(energy: Float64Array, sampleRate: number): Float64A
   return windowMeans(energy, sampleRate, MOMENTARY_SUB_BLOCKS, HOP_SUB_BLOCKS);
 }
 
+/** Weighted mean squares of each 100 ms, complete ones only: of them all windows are made that begin on one. */
+export function hopMeans(energy: Float64Array, sampleRate: number): Float64Array {
+  const complete = energy.subarray(0, Math.floor(energy.length / HOP_SUB_BLOCKS) * HOP_SUB_BLOCKS);
+  return windowMeans(complete, sampleRate, HOP_SUB_BLOCKS, HOP_SUB_BLOCKS);
+}
+
 /** Weighted mean squares of the momentary windows: 400 ms, one every 20 ms. Source: EBU Tech 3341. */
 export function momentaryWindows(energy: Float64Array, sampleRate: number): Float64Array {
   return windowMeans(energy, sampleRate, MOMENTARY_SUB_BLOCKS, 1);

@@ -7,7 +7,7 @@ import { LoudnessMeter } from '@/core/loudness/meter';
 import { loudnessRangeOf, type LoudnessRange } from '@/core/loudness/range';
 import { overChannels, type SoundMeasurement } from '@/core/loudness/sound';
 import { PEAK_BLOCKS_PER_SECOND, weightedEnergy, type SubBlockHistory } from '@/core/loudness/subBlocks';
-import { everyHop, gatingBlocks, shortTermWindows } from '@/core/loudness/windows';
+import { everyHop, gatingBlocks, hopMeans, shortTermWindows } from '@/core/loudness/windows';
 import { clipAlone } from '@/core/signal/clipPiece';
 import type { ClipSound } from '@/core/signal/clipSound';
 
@@ -16,6 +16,8 @@ export interface ClipMeasurement {
   readonly figures: LoudnessFigures;
   /** Weighted mean squares of its gating blocks, 400 ms every 100 ms. */
   readonly blocks: Float64Array;
+  /** Weighted mean squares of each 100 ms, one after the other. */
+  readonly hops: Float64Array;
   /** True peak of every 100 ms over all channels, linear. */
   readonly truePeaks: Float32Array;
   /** Weighted mean square of all of it, ungated. */
@@ -40,11 +42,12 @@ export function withBaseGain(measurement: ClipMeasurement, db: number): ClipMeas
   const power = dbToPower(db);
   const amplitude = dbToAmplitude(db);
   const plus = (level: number | null): number | null => (level === null ? null : level + db);
-  const { figures, blocks, truePeaks, meanSquare, range, exactTruePeakDbtp } = measurement;
+  const { figures, blocks, hops, truePeaks, meanSquare, range, exactTruePeakDbtp } = measurement;
   const moved: ClipMeasurement = {
     ...measurement,
     ...(exactTruePeakDbtp !== undefined && { exactTruePeakDbtp: plus(exactTruePeakDbtp) }),
     blocks: blocks.map((z) => z * power),
+    hops: hops.map((z) => z * power),
     truePeaks: truePeaks.map((peak) => peak * amplitude),
     meanSquare: meanSquare * power,
     range: range && { lowLufs: range.lowLufs + db, highLufs: range.highLufs + db },
@@ -76,6 +79,7 @@ export function clipMeasurementOf(history: SubBlockHistory): ClipMeasurement {
   return {
     figures: figuresOf(history),
     blocks: gatingBlocks(energy, sampleRate),
+    hops: hopMeans(energy, sampleRate),
     truePeaks: overChannels(history.truePeak),
     meanSquare: meanSquareOf(energy, frames),
     range: loudnessRangeOf(shortTerm),
@@ -99,6 +103,7 @@ export function wholeSoundMeasurement(sound: SoundMeasurement, frames: number): 
   const measurement: ClipMeasurement = {
     figures,
     blocks: gatingBlocks(energy, sampleRate),
+    hops: hopMeans(energy, sampleRate),
     truePeaks,
     meanSquare: meanSquareOf(energy, frames),
     range: lowLufs === null || highLufs === null ? null : { lowLufs, highLufs },

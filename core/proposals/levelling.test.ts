@@ -127,6 +127,7 @@ describe('levelling each', () => {
     const silent: ClipMeasurement = {
       figures: figuresOf(await rendered(testProject(), [])),
       blocks: new Float64Array(50),
+      hops: new Float64Array(53),
       truePeaks: new Float32Array(1),
       meanSquare: 0,
       range: null,

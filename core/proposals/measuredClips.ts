@@ -3,7 +3,7 @@ import { baseDbOf, besidesDbOf } from '@/core/programme/clipGain';
 import type { Clip, Project } from '@/core/programme/model';
 import { speechInClip } from '@/core/programme/dialogue';
 import { clipKey } from '@/core/signal/clipKey';
-import { isCurveStale } from './duck/duckedFor';
+import { isCurveStale } from './curveFor';
 import { measuredClip, type MeasuredClip } from './proposal';
 
 /** Clips with what is measured of each, for levelling. @param measurementOf before its own gain, with all else that lies on it */

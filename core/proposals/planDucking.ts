@@ -10,7 +10,7 @@ import { clipEnd, type Clip, type Id, type Project, type Role } from '@/core/pro
 import { duckTimingOf, type Plan, type PlanLevel } from '@/core/programme/plan';
 import { figure, signed } from '@/core/text/figures';
 import { count } from '@/core/text/words';
-import { duckedFor } from './duck/duckedFor';
+import { duckedFor } from './curveFor';
 import { blocksIn } from './duck/levels';
 import { aloneRanges, duckCurve, duckSpans, edgesOf, type DuckSpan } from './duck/spans';
 import type { MeasuredClip, ProposalRow } from './proposal';

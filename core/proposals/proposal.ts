@@ -94,7 +94,7 @@ export const wholeSound = (
 });
 
 /** Why something gets no gain. */
-export type SkipReason = Exclude<ProposedRow['skipped'], 'noRest' | null>;
+export type SkipReason = Exclude<ProposedRow['skipped'], 'noRest' | 'notMended' | null>;
 
 /** One clip, source or file of a proposal. */
 export interface ProposalRow extends ProposedRow {

@@ -24,7 +24,8 @@ export interface ProposedRow {
   /** Told to go past the ceiling, it does. */
   readonly passesCeiling: boolean;
   /** Why it gets no gain. */
-  readonly skipped: 'silent' | 'tooShort' | 'notMeasured' | 'noRest' | 'byHand' | 'noSpeech' | null;
+  readonly skipped:
+    'silent' | 'tooShort' | 'notMeasured' | 'noRest' | 'byHand' | 'noSpeech' | 'notMended' | null;
   /** What is to check, each a full sentence. */
   readonly warnings: readonly string[];
   /** The row explained in one sentence. */

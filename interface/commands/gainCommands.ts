@@ -110,6 +110,25 @@ export const gainCommands: readonly Command[] = [
     },
   },
   {
+    id: 'clicks',
+    group: 'Gain',
+    name: 'Find clicks where clips begin, end and follow on one another',
+    keys: ['k'],
+    needs: 'clips',
+    run: ({ stage }) => stage?.findClicks(),
+  },
+  {
+    id: 'even',
+    group: 'Gain',
+    name: 'Even out the selected clips, or all',
+    keys: ['e'],
+    needs: 'clips',
+    run: ({ session, stage, ids }) => {
+      session.select(ids);
+      stage?.evenOut();
+    },
+  },
+  {
     id: 'gain-edit',
     group: 'Gain',
     name: 'Type a gain',

@@ -25,7 +25,9 @@ import { placeSources } from '../session/placing';
 import { CutList } from '../sources/CutList';
 import { ImportList } from '../sources/ImportList';
 import { Arrange, laneAt } from './arrange';
+import { ClicksSheet } from './clicks/ClicksSheet';
 import { DuckSheet } from './duck/DuckSheet';
+import { EvenSheet } from './even/EvenSheet';
 import { Ladder } from './ladder/Ladder';
 import { Lanes } from './lanes/Lanes';
 import { Ledger } from './ledger/Ledger';
@@ -94,6 +96,8 @@ const Faces = memo(function Faces({ sheetActions, gainField, sheet, onClose }: P
     parts: <PartsSheet onClose={onClose} />,
     duck: <DuckSheet onClose={onClose} />,
     ride: <RideSheet onClose={onClose} />,
+    even: <EvenSheet onClose={onClose} />,
+    clicks: <ClicksSheet onClose={onClose} />,
     plan: <PlanSheet onClose={onClose} />,
     programme: <ShiftSheet onClose={onClose} />,
   };
@@ -179,6 +183,8 @@ export function ProgrammeStage() {
       findParts: () => setSheet('parts'),
       duck: () => setSheet('duck'),
       ride: () => setSheet('ride'),
+      evenOut: () => setSheet('even'),
+      findClicks: () => setSheet('clicks'),
       closeSheet: sheet === null ? null : close,
     }),
     [sheet, close],

@@ -19,7 +19,16 @@ const COMMON = {
 /** What the stage lends whatever its face: the field for a gain, and what is opened under the programme. */
 export type SheetActions = Pick<
   StageActions,
-  'editGain' | 'levelClips' | 'levelProgramme' | 'plan' | 'findParts' | 'duck' | 'ride' | 'closeSheet'
+  | 'editGain'
+  | 'levelClips'
+  | 'levelProgramme'
+  | 'plan'
+  | 'findParts'
+  | 'duck'
+  | 'ride'
+  | 'findClicks'
+  | 'evenOut'
+  | 'closeSheet'
 >;
 
 type Own = Omit<StageActions, keyof typeof COMMON> & Partial<StageActions>;

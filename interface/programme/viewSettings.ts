@@ -39,11 +39,22 @@ export interface ViewSettings {
 }
 
 /** What can be opened under a stage. */
-export type Sheet = 'clips' | 'programme' | 'plan' | 'parts' | 'duck' | 'ride' | 'sources';
+export type Sheet =
+  'clips' | 'programme' | 'plan' | 'parts' | 'duck' | 'ride' | 'clicks' | 'even' | 'sources';
 
 /** Heights of bottom sheets as they come, CSS pixels. */
 export const SHEET_HEIGHTS: Readonly<Record<Sheet, number>> = {
-  ...{ clips: 330, programme: 180, plan: 350, parts: 290, duck: 330, ride: 250, sources: 330 },
+  ...{
+    clips: 330,
+    programme: 180,
+    plan: 350,
+    parts: 290,
+    duck: 330,
+    ride: 250,
+    clicks: 290,
+    even: 290,
+    sources: 330,
+  },
 };
 /** Bounds of what is set by hand, CSS pixels; of lane heights relative to what they take by themselves. */
 export const USUAL_HEAD_WIDTH = 204;

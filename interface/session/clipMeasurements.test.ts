@@ -12,6 +12,7 @@ import { ClipMeasurer } from './clipMeasurer';
 const measurement = (lengthSeconds: number): ClipMeasurement => ({
   figures: NO_FIGURES,
   blocks: new Float64Array(0),
+  hops: new Float64Array(0),
   truePeaks: new Float32Array(0),
   meanSquare: 0,
   range: null,

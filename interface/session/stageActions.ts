@@ -11,6 +11,8 @@ export interface StageActions {
   readonly findParts: () => void;
   readonly duck: () => void;
   readonly ride: () => void;
+  readonly evenOut: () => void;
+  readonly findClicks: () => void;
   /** Closes the sheet under the stage; `null` while there is none. */
   readonly closeSheet: (() => void) | null;
   readonly zoom: (factor: number) => void;

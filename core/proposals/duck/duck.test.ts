@@ -11,7 +11,7 @@ import {
   renderedLoudness,
   SPEECH,
 } from '@/core/testing/musicUnderSpeech';
-import { isCurveStale } from './duckedFor';
+import { isCurveStale } from '../curveFor';
 import { duckProposal, type DuckRequest } from './duckProposal';
 import { duckCurve, duckSpans, edgesOf } from './spans';
 

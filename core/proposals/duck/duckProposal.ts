@@ -19,7 +19,7 @@ import { clock, signed, withUnit } from '@/core/text/figures';
 import { count } from '@/core/text/words';
 import type { Proposal, ProposedRow } from '../protocol';
 import { typedWords } from '../protocol';
-import { duckedFor } from './duckedFor';
+import { duckedFor } from '../curveFor';
 import { blocksIn, Together, type HeardClip } from './levels';
 import { aloneRanges, duckCurve, duckSpans, edgesOf, type DuckSpan } from './spans';
 

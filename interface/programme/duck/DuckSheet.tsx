@@ -1,14 +1,12 @@
 'use client';
 
 import Box from '@mui/material/Box';
-import Checkbox from '@mui/material/Checkbox';
-import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useEffect, useMemo, useState } from 'react';
-import { curveByHand, withoutCurve } from '@/core/programme/curveReason';
+import { withoutCurve } from '@/core/programme/curveReason';
 import { spokenClips } from '@/core/programme/dialogue';
 import { DUCK_NAMES } from '@/core/programme/ducking';
 import type { Clip, Id, Project, Role } from '@/core/programme/model';
@@ -18,8 +16,9 @@ import { count } from '@/core/text/words';
 import type { DataColumn } from '../../ui/table/column';
 import { ROLE_NAMES } from '../../ui/words';
 import { useSession, useSessionState } from '../../session/SessionContext';
-import { errorOf } from '../level/levelDraft';
+import { DraftField } from '../../editing/DraftField';
 import { HearButton } from '../proposal/HearButton';
+import { ReplaceCurves } from '../proposal/ReplaceCurves';
 import { ProposalSheet } from '../proposal/ProposalSheet';
 import { useRows } from '../proposal/useRows';
 import { PLAIN_DUCK, readDuck, TIMING_KEYS, type DuckDraft } from './duckDraft';
@@ -62,7 +61,6 @@ export function DuckSheet({ onClose }: { onClose: () => void }) {
   const scopes = useMemo(() => scopesOf(project, selection), [project, selection]);
   const scope = scopes.find(({ id }) => id === wanted) ?? scopes[0] ?? null;
   const clips = useMemo(() => scope?.clips ?? [], [scope]);
-  const byHand = clips.filter(curveByHand).length;
   useEffect(() => session.measureAlso(clips.map(withoutCurve)), [session, clips]);
   const read = useMemo(() => readDuck(draft), [draft]);
   const { request } = read;
@@ -77,25 +75,6 @@ export function DuckSheet({ onClose }: { onClose: () => void }) {
   );
   const of = useRows(proposal, project);
   const change = (part: Partial<DuckDraft>): void => setDraft((before) => ({ ...before, ...part }));
-  const field = (
-    label: string,
-    text: string,
-    value: number | { readonly error: string } | null,
-    onText: (text: string) => void,
-    width = 132,
-    placeholder = '',
-  ) => (
-    <TextField
-      key={label}
-      label={label}
-      value={text}
-      error={errorOf(value) !== null}
-      helperText={errorOf(value)}
-      onChange={(event) => onText(event.target.value)}
-      {...(placeholder !== '' && { placeholder, slotProps: { inputLabel: { shrink: true } } })}
-      sx={{ width: errorOf(value) === null ? width : 220, flex: 'none' }}
-    />
-  );
   const more: readonly DataColumn<DuckRow>[] = [
     {
       ...{ id: 'alone', heading: 'Alone LUFS', size: 60, right: true, order: ({ aloneAfter }) => aloneAfter },
@@ -143,43 +122,45 @@ export function DuckSheet({ onClose }: { onClose: () => void }) {
           </ToggleButtonGroup>
           {draft.way === 'distance' ? (
             <>
-              {field('LU under the speech', draft.distance, read.distance, (distance) =>
-                change({ distance }),
-              )}
-              {field(
-                'Alone, LU from target',
-                draft.alone,
-                read.aloneLu,
-                (alone) => change({ alone }),
-                150,
-                'as it is',
-              )}
+              <DraftField
+                label="LU under the speech"
+                text={draft.distance}
+                value={read.distance}
+                onText={(distance) => change({ distance })}
+              />
+              <DraftField
+                label="Alone, LU from target"
+                text={draft.alone}
+                value={read.aloneLu}
+                width={150}
+                placeholder="as it is"
+                onText={(alone) => change({ alone })}
+              />
             </>
           ) : (
-            field('Down by (dB)', draft.amount, read.amount, (amount) => change({ amount }))
+            <DraftField
+              label="Down by (dB)"
+              text={draft.amount}
+              value={read.amount}
+              onText={(amount) => change({ amount })}
+            />
           )}
           <SpeechNote />
         </>
       }
       options={
         <>
-          {TIMING_KEYS.map((key) =>
-            field(
-              `${DUCK_NAMES[key]} (ms)`,
-              draft.timing[key],
-              read.timing[key],
-              (text) => change({ timing: { ...draft.timing, [key]: text } }),
-              key === 'bridgeMs' ? 170 : 112,
-            ),
-          )}
-          {(byHand > 0 || release) && (
-            <FormControlLabel
-              control={
-                <Checkbox size="small" checked={release} onChange={(_, checked) => setRelease(checked)} />
-              }
-              label={<Box sx={{ fontSize: 12.5 }}>Replace curves set by hand ({byHand})</Box>}
+          {TIMING_KEYS.map((key) => (
+            <DraftField
+              key={key}
+              label={`${DUCK_NAMES[key]} (ms)`}
+              text={draft.timing[key]}
+              value={read.timing[key]}
+              width={key === 'bridgeMs' ? 170 : 112}
+              onText={(text) => change({ timing: { ...draft.timing, [key]: text } })}
             />
-          )}
+          ))}
+          <ReplaceCurves clips={clips} release={release} onRelease={setRelease} />
         </>
       }
       told={

@@ -1,7 +1,7 @@
 import { DUCK_NAMES, DUCK_RANGES, DUCK_TIMING, type DuckTiming } from '@/core/programme/ducking';
 import type { DuckRequest } from '@/core/proposals/duck/duckProposal';
-import { readNumber } from '@/core/text/typedNumber';
-import { numberMessage, type NumberRange } from '../../editing/NumberField';
+import { readDraftNumber as read } from '../../editing/DraftField';
+import type { NumberRange } from '../../editing/NumberField';
 
 /** What is asked for, as it stands in the fields. */
 export interface DuckDraft {
@@ -34,9 +34,6 @@ const timeRange = (key: keyof DuckTiming): NumberRange => ({
 });
 
 type Read = number | { readonly error: string };
-
-const read = (text: string, range: NumberRange): Read =>
-  readNumber(text, numberMessage(range), [range.min, range.max, range.unit]);
 
 /** What was typed, field by field, and the request where all of it can be read. */
 export function readDuck(draft: DuckDraft) {

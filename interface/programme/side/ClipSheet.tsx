@@ -236,6 +236,9 @@ export function ClipSheet({ clip, gainField, onOpenLevel, onFindParts }: Props) 
             Level…
           </Button>
           <DuckButton clips={clips} />
+          <Button variant="outlined" onClick={() => session.stage?.evenOut()}>
+            Even out…
+          </Button>
           <Button variant="outlined" onClick={() => openRide(session, { kind: 'clip', id: clip.id })}>
             Ride…
           </Button>

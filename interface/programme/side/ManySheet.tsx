@@ -143,6 +143,9 @@ export function ManySheet({ clips, gainField, onOpenLevel, onFindParts }: Props)
             Level…
           </Button>
           <DuckButton clips={clips} />
+          <Button variant="outlined" onClick={() => session.stage?.evenOut()}>
+            Even out…
+          </Button>
           <Button color="inherit" onClick={reset}>
             Reset gain
           </Button>

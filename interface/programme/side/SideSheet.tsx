@@ -1,8 +1,9 @@
 'use client';
 
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import { useMemo, type RefObject } from 'react';
-import { useProject, useSessionState } from '../../session/SessionContext';
+import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { useViewSettings } from '../viewSettings';
 import { BusLimiters } from '../limiter/BusLimiters';
 import { BusCurves } from '../points/BusCurves';
@@ -19,6 +20,7 @@ interface Props {
 
 /** What is chosen, with its figures and what can be done; with nothing selected, what makes the programme loud, and on the lanes the sources to place. */
 export function SideSheet(props: Props) {
+  const session = useSession();
   const project = useProject();
   const selection = useSessionState((state) => state.selection);
   const chosen = useMemo(
@@ -43,6 +45,13 @@ export function SideSheet(props: Props) {
         <>
           {face === 'lanes' && <SourceTray />}
           <ShareList />
+          <Button
+            color="inherit"
+            disabled={project.clips.length === 0}
+            onClick={() => session.stage?.findClicks()}
+          >
+            Find clicks at joins…
+          </Button>
           <BusCurves />
           <BusLimiters />
         </>

@@ -1,6 +1,7 @@
 import { mergeRanges, type TimeRange } from '@/core/loudness/levelTrack';
 import { totalDbOf } from '@/core/programme/clipGain';
-import { curveReasonOf } from '@/core/programme/curveReason';
+import { curveReasonOf, withoutCurve } from '@/core/programme/curveReason';
+import { clipKey } from '@/core/signal/clipKey';
 import { dialogueRanges, spokenClips } from '@/core/programme/dialogue';
 import { clipEnd, type Clip, type Project } from '@/core/programme/model';
 
@@ -47,9 +48,13 @@ export function duckedFor(project: Project, clip: Clip, distance: boolean): stri
   return `${words.join(' ')}|${against.join(' ')}`;
 }
 
-/** Whether a clip's curve was worked out for what there is no more: the speech over it is another, or set otherwise. */
+/** For what a clip was evened out: its own sound without the curve. */
+export const evenedFor = (project: Project, clip: Clip): string => clipKey(project, withoutCurve(clip)) ?? '';
+
+/** Whether a clip's curve was worked out for what there is no more: the speech over it is another, or the clip itself. */
 export function isCurveStale(project: Project, clip: Clip): boolean {
   const reason = curveReasonOf(clip);
-  if (reason?.kind !== 'ducked') return false;
+  if (!reason) return false;
+  if (reason.kind === 'evened') return reason.of !== evenedFor(project, clip);
   return reason.of !== duckedFor(project, clip, reason.of.includes('|'));
 }
