@@ -46,7 +46,7 @@ async function node(): Promise<void> {
 
 if (wants('node')) await node();
 if (wants('programme')) console.log((await benchProgramme(minutes)).join('\n'));
-if (wants('path')) console.log((await benchPath()).join('\n'));
+if (wants('path')) console.log((await benchPath(minutes)).join('\n'));
 if (wants('proposal')) console.log((await benchProposal()).join('\n'));
 if (wants('lanes')) console.log((await benchLanes()).join('\n'));
 if (wants('memory')) {

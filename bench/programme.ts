@@ -70,14 +70,16 @@ function makeProject(minutes: number, sources: readonly Source[]): Project {
   return { ...newProject('bench', 'Bench', 't0'), sources, tracks, clips };
 }
 
-async function timed<T>(work: () => Promise<T> | T): Promise<[ms: number, result: T]> {
+export async function timed<T>(work: () => Promise<T> | T): Promise<[ms: number, result: T]> {
   const start = performance.now();
   const result = await work();
   return [performance.now() - start, result];
 }
 
-/** A programme of many clips: measuring all of it, and what one clip's gain costs while it moves and when it rests. */
-export async function benchProgramme(minutes: number): Promise<string[]> {
+/** A programme of many clips, and what opens its sources. */
+export async function openProgramme(
+  minutes: number,
+): Promise<{ readonly project: Project; readonly open: OpenSource }> {
   const paths = (['speech', 'music'] as const).map((kind) =>
     makeProgramme({ kind, minutes: SOURCE_MINUTES, channels: 2, sampleRate: RATE, format: 's24' }),
   );
@@ -101,7 +103,12 @@ export async function benchProgramme(minutes: number): Promise<string[]> {
     timeReference: null,
   }));
   const open: OpenSource = (source) => Promise.resolve(readers.get(source.id)!);
-  const project = makeProject(minutes, sources);
+  return { project: makeProject(minutes, sources), open };
+}
+
+/** A programme of many clips: measuring all of it, and what one clip's gain costs while it moves and when it rests. */
+export async function benchProgramme(minutes: number): Promise<string[]> {
+  const { project, open } = await openProgramme(minutes);
   const seconds = programmeFrames(project) / RATE;
   const measurement = new ProgrammeMeasurement();
   measurement.update(project);

@@ -122,6 +122,26 @@ describe('the limiter', () => {
     const [left] = await reader.read(0, 30_000);
     expect(20 * Math.log10(longPeak(left!, 0.9, 96))).toBeLessThan(-0.95);
   });
+
+  it('on a clip lets it reach its level, as measured afterwards', async () => {
+    const { page, files } = stage;
+    await page.newProject();
+    const claps = noise(6 * RATE, 0.9, 8).map((x, i) => x * (i % 24_000 < 100 ? 1 : 0.06));
+    await page.upload(files.wav('claps.wav', [claps, claps]));
+    await place('claps.wav');
+    await page.press('Level all clips');
+    await page.press('Limit peaks');
+    const row = '[data-proposal=claps]';
+    await page.until('the gain to be found', async () =>
+      /to −23\.0 LUFS\. The limiter takes up to .* Gain alone would stop at/.test(await page.text(row)),
+    );
+    await page.press('Apply 1 gain');
+    await page.button('Undo: Level 1 clip each to −23.0 LUFS, 1 limited to −1.0 dBTP');
+    await page.measured();
+    expect((await page.dial('integrated')).value).toBe(-23);
+    expect((await page.dial('truePeak')).value).toBeLessThanOrEqual(-1);
+    expect(await page.errors()).toEqual([]);
+  });
 });
 
 describe('gain over time', () => {

@@ -93,6 +93,39 @@ try {
   await picture('plan');
   await page.press('Close');
   await page.measured();
+  await (await page.clip('music-frostline-theme')).click();
+  await page.press('Duck…');
+  await page.press('Find speech in them');
+  await page.button('Undo: Find speech');
+  await page.press('Preview');
+  await page.measured();
+  await driver.executeScript("document.querySelector('[data-lanes]').scrollTop = 5000;");
+  await picture('duck');
+  await page.press('Close');
+  await page.press('Undo: Find speech');
+  await page.measured();
+  await (await page.clip('narrator-1-last-car')).click();
+  await page.press('Ride…');
+  await page.press('Until stopped');
+  await page.press('Play and ride');
+  const fader = await page.find('[role=slider][aria-orientation=vertical]');
+  for (const key of [
+    Key.ARROW_DOWN,
+    Key.ARROW_DOWN,
+    Key.PAGE_DOWN,
+    Key.ARROW_UP,
+    Key.PAGE_UP,
+    Key.ARROW_UP,
+  ]) {
+    await fader.sendKeys(key);
+    await new Promise((resolve) => setTimeout(resolve, 400));
+  }
+  await page.press('Stop riding');
+  await page.measured();
+  await picture('ride');
+  await page.press('Close');
+  await page.press('Undo: Ride');
+  await page.measured();
   await page.press('Actions for track Other voices');
   await page.press('Select its');
   await page.press('Level 3 clips');

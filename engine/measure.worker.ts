@@ -12,6 +12,7 @@ import { soundMeasurement } from '@/core/loudness/sound';
 import { gatingBlocks } from '@/core/loudness/windows';
 import { exactClipPeak, measureClip } from '@/core/measuring/measureClip';
 import { renderFile } from '@/core/deliver/renderFile';
+import { limitClip } from '@/core/proposals/limitedClip';
 import { checkCutSize, readCut } from '@/core/timeline/readCut';
 import { FRAME_RATES } from '@/core/text/timecode';
 import { Jobs } from './answer';
@@ -97,6 +98,9 @@ const api: MeasureApi = {
     jobs.answer(job, async (proceed) =>
       exactClipPeak(await openKept(blob, null), sound, truePeaks, () => proceed(0)),
     ),
+
+  limitClip: (job, { blob, sound }, asked) =>
+    jobs.answer(job, async (proceed) => limitClip(await openKept(blob, null), sound, asked, proceed)),
 
   exactPeak: (job, blob, truePeaks, onProgress) =>
     jobs.answer(job, async (proceed) => exactTruePeak(await openKept(blob, null), truePeaks, proceed), {

@@ -4,6 +4,8 @@ import type { SoundTrack } from '@/core/audio/stream';
 import type { ExactPeak } from '@/core/loudness/exactTruePeak';
 import type { SliceMeasurement } from '@/core/loudness/measureReader';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
+import type { ClipLimiting } from '@/core/proposals/limitedClip';
+import type { LimitedGain } from '@/core/proposals/limitedGain';
 import type { Cut } from '@/core/timeline/cut';
 import { EXPORT_AGAIN } from '@/core/formats/limits';
 import { GivenUp } from '@/core/parallel/pool';
@@ -123,6 +125,11 @@ class MeasurePool {
     signal: AbortSignal,
   ): Promise<Outcome<{ readonly exact: number | null }>> {
     return this.submit(signal, null, (api, job) => api.exactClipPeak(job, task, truePeaks));
+  }
+
+  /** What a clip comes to through a limiter of its own. */
+  limitClip(task: ClipTask, asked: ClipLimiting, signal: AbortSignal): Promise<Outcome<LimitedGain>> {
+    return this.submit(signal, ++this.groups, (api, job) => api.limitClip(job, task, asked));
   }
 
   /** The exact true peak of a sound that is kept. */

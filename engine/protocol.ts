@@ -19,6 +19,7 @@ import type { GainRoom } from '@/core/programme/clipGain';
 import type { ReductionTrack } from '@/core/measuring/reductions';
 import type { Id, Limiter, Project } from '@/core/programme/model';
 import type { ClickLimits, FoundClick } from '@/core/proposals/clicks';
+import type { ClipLimiting } from '@/core/proposals/limitedClip';
 import type { LimitedGain } from '@/core/proposals/limitedGain';
 import type { ClipSound } from '@/core/signal/clipSound';
 import type { Cut } from '@/core/timeline/cut';
@@ -96,6 +97,8 @@ export interface MeasureApi extends Cancellable {
     task: ClipTask,
     truePeaks: Float32Array,
   ): Promise<Outcome<{ readonly exact: number | null }>>;
+  /** What a clip comes to through a limiter of its own: see `limitClip`. */
+  limitClip(job: number, task: ClipTask, asked: ClipLimiting): Promise<Outcome<LimitedGain>>;
   /** The true peak at 16 times the rate. */
   exactPeak(
     job: number,

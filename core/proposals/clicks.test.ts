@@ -84,14 +84,25 @@ describe('clicks where clips begin and end', () => {
     expect((await find(done)).filter(({ kind }) => kind === 'join')).toEqual([]);
   });
 
-  it('that no sound beyond the cut could cross are told, and left', async () => {
+  it('where no sound beyond the cut could cross get a fade on both sides', async () => {
     const joined = project([
       clip('hum', { start: 0, sourceStart: 3 * RATE, fadeIn: 600, fadeInShape: 'smooth' }),
       clip('whistle', { start: RATE, sourceStart: 0, fadeOut: 600, fadeOutShape: 'smooth' }),
     ]);
-    const [row] = clickProposal(joined, await find(joined)).rows;
-    expect(row!.skipped).toBe('notMended');
-    expect(row!.sentence).toMatch(/no sound beyond the cut/);
+    const proposal = clickProposal(joined, await find(joined));
+    expect(proposal.rows.map(({ sentence }) => sentence)).toEqual([
+      expect.stringMatching(/No sound beyond the cut to cross with: fades of \d+ ms on both sides leave/),
+    ]);
+    const done = proposal.edit(joined, proposal.rows);
+    expect(done.clips[0]!.fadeOut).toBe(done.clips[1]!.fadeIn);
+    expect((await find(done)).filter(({ at }) => at === RATE)).toEqual([]);
+  });
+
+  it('without room for a fade are told, and left', async () => {
+    const short = project([clip('hum', { fadeOut: RATE - 20, fadeOutShape: 'smooth' })]);
+    const rows = clickProposal(short, await find(short)).rows;
+    expect(rows.map(({ found }) => found.kind)).toEqual(['start']);
+    for (const row of rows) expect([row.skipped, row.after]).toEqual(['notMended', row.before]);
   });
 
   it('are given up when told to', async () => {

@@ -26,7 +26,9 @@ const LENGTHS = [0.001, 0.002, 0.003, 0.005, 0.008, 0.012, 0.02, 0.03, 0.05] as 
 /** How a click is mended. */
 type Mend =
   | { readonly kind: 'fade'; readonly side: FadeSide; readonly frames: number }
-  | { readonly kind: 'crossfade'; readonly frames: number; readonly rho: number | null };
+  | { readonly kind: 'crossfade'; readonly frames: number; readonly rho: number | null }
+  /** Where there is no sound to cross with: the one fades out, the next in. */
+  | { readonly kind: 'fades'; readonly frames: number };
 
 /** A click at an edge of a clip, or where one follows on another. */
 export interface FoundClick {
@@ -53,6 +55,10 @@ function mended(project: Project, { clipId, at, mend }: FoundClick): Project {
   if (!clip || !mend) return project;
   if (mend.kind === 'fade') return alone(mend.side, clipId, mend.frames)(project);
   const join = joinAfter(project, clip);
+  if (mend.kind === 'fades') {
+    const out = alone('out', clipId, mend.frames)(project);
+    return join ? alone('in', join.after.id, mend.frames)(out) : out;
+  }
   const [from, to] = [at - Math.floor(mend.frames / 2), at + Math.ceil(mend.frames / 2)];
   return join ? crossfade(project, join, from, to, mend.rho ?? 'equalPower') : project;
 }
@@ -109,7 +115,9 @@ async function lookAt(
     if (join && handles)
       return Math.min(handles.before, handles.after) >= Math.ceil(length / 2)
         ? [{ kind: 'crossfade', frames: length, rho: null }]
-        : [];
+        : Math.min(fadeRoom(clip, 'out'), fadeRoom(join.after, 'in')) >= length
+          ? [{ kind: 'fades', frames: length }]
+          : [];
     const side: FadeSide = kind === 'start' ? 'in' : 'out';
     return fadeRoom(clip, side) >= length ? [{ kind: 'fade', side, frames: length }] : [];
   });
@@ -117,7 +125,7 @@ async function lookAt(
   for (const attempt of tries) {
     const half = attempt.frames / 2;
     const mend: Mend =
-      attempt.kind === 'fade' || !join
+      attempt.kind !== 'crossfade' || !join
         ? attempt
         : { ...attempt, rho: await correlationAt(project, join, at - half, at + half, openSource) };
     const done = await render(mended(project, { ...found, mend }));
@@ -179,11 +187,14 @@ function sentenceOf({ kind, click, mend, after }: FoundClick, sampleRate: number
   const over = (one: Click): string =>
     Number.isFinite(one.overDb) ? `${signed(one.overDb)} dB over the sound around it` : 'out of silence';
   const what = `${KINDS[kind]}: ${withUnit(click.dbfs, 'dBFS')}, ${over(click)}.`;
-  if (!mend)
-    return `${what} No fade up to 50 ms brings it under the limits${kind === 'join' ? ', or there is no sound beyond the cut to cross with' : ''}.`;
+  if (!mend) return `${what} No fade up to 50 ms brings it under the limits.`;
   const ms = `${Math.round((mend.frames / sampleRate) * 1000)} ms`;
-  const how = mend.kind === 'fade' ? `A fade ${mend.side} of ${ms}` : `A crossfade of ${ms}`;
-  return `${what} ${how} leaves ${after ? withUnit(after.dbfs, 'dBFS') : 'nothing'}.`;
+  const how = {
+    fade: `A fade ${mend.kind === 'fade' ? mend.side : ''} of ${ms}`,
+    crossfade: `A crossfade of ${ms}`,
+    fades: `No sound beyond the cut to cross with: fades of ${ms} on both sides`,
+  }[mend.kind];
+  return `${what} ${how} ${mend.kind === 'fades' ? 'leave' : 'leaves'} ${after ? withUnit(after.dbfs, 'dBFS') : 'nothing'}.`;
 }
 
 /** Mends clicks by the shortest fade or crossfade that brings them under the limits. */

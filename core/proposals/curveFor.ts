@@ -29,6 +29,30 @@ function spokenIn(project: Project): Spoken {
   return spoken;
 }
 
+/** A time of the clip's own sound, and what there is. */
+interface Told extends TimeRange {
+  readonly db?: number;
+}
+
+const write = ({ from, to, db }: Told): string =>
+  `${from.toFixed(2)}:${to.toFixed(2)}${db === undefined ? '' : `:${db.toFixed(1)}`}`;
+
+/** What of it, as it was written, lies over a stretch of time. */
+const within = (words: string, { from, to }: TimeRange): string =>
+  words
+    .split(' ')
+    .filter((word) => {
+      const [a, b] = word.split(':').map(Number);
+      return b! > from && a! < to;
+    })
+    .join(' ');
+
+/** The stretch of time that a clip and the ramps over its edges take, in its own sound's time, seconds. */
+function nearOf({ sampleRate }: Project, { sourceStart, length }: Clip): TimeRange {
+  const begin = sourceStart / sampleRate;
+  return { from: begin - NEAR_SECONDS, to: begin + length / sampleRate + NEAR_SECONDS };
+}
+
 /**
  * For what a clip steps aside, in words: the speech near it, by its own sound's time; where it keeps a distance, also how loud the
  * clips that speak are set against it.
@@ -36,16 +60,21 @@ function spokenIn(project: Project): Spoken {
 export function duckedFor(project: Project, clip: Clip, distance: boolean): string {
   const { speech, clips, totalDb } = spokenIn(project);
   const { sampleRate } = project;
-  const [from, to] = [clip.start / sampleRate - NEAR_SECONDS, clipEnd(clip) / sampleRate + NEAR_SECONDS];
+  const near = nearOf(project, clip);
   const zero = (clip.start - clip.sourceStart) / sampleRate;
-  const near = speech.filter((range) => range.to > from && range.from < to);
-  const words = near.map((range) => `${(range.from - zero).toFixed(2)}-${(range.to - zero).toFixed(2)}`);
-  if (!distance) return words.join(' ');
+  const told = (all: readonly Told[]): string =>
+    all
+      .map((one): Told => ({ ...one, from: one.from - zero, to: one.to - zero }))
+      .filter(({ from, to }) => to > near.from && from < near.to)
+      .map(write)
+      .join(' ');
+  if (!distance) return told(speech);
   const own = totalDb(clip);
-  const against = clips
-    .filter((one) => clipEnd(one) / sampleRate > from && one.start / sampleRate < to)
-    .map((one) => (totalDb(one) - own).toFixed(1));
-  return `${words.join(' ')}|${against.join(' ')}`;
+  const against = clips.map((one): Told => ({
+    ...{ from: one.start / sampleRate, to: clipEnd(one) / sampleRate },
+    db: totalDb(one) - own,
+  }));
+  return `${told(speech)}|${told(against)}`;
 }
 
 /** For what a clip was evened out: its own sound without the curve. */
@@ -56,5 +85,8 @@ export function isCurveStale(project: Project, clip: Clip): boolean {
   const reason = curveReasonOf(clip);
   if (!reason) return false;
   if (reason.kind === 'evened') return reason.of !== evenedFor(project, clip);
-  return reason.of !== duckedFor(project, clip, reason.of.includes('|'));
+  // Trimmed or split, only what is still near it counts.
+  const near = nearOf(project, clip);
+  const was = reason.of.split('|').map((words) => within(words, near));
+  return was.join('|') !== duckedFor(project, clip, was.length > 1);
 }

@@ -195,7 +195,7 @@ export const gainCommands: readonly Command[] = [
     id: 'ride',
     group: 'Gain',
     name: 'Ride the gain of the selected clip, or of the programme',
-    keys: ['w'],
+    keys: ['y'],
     needs: 'clips',
     run: ({ session, ids, focused }) => {
       const id = focused !== null && ids.has(focused) ? focused : [...ids][0];

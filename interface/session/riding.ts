@@ -102,6 +102,8 @@ export class Riding {
     const clip = owner.kind === 'clip' ? this.project.clips.find(({ id }) => id === owner.id) : null;
     const { playhead, playing } = this.host.state();
     if (clip && (playhead < clip.start || playhead >= clipEnd(clip))) listening.seek(clip.start);
+    // What is ridden is what is, not what it is compared with.
+    if (listening.comparison.store.getState().compared !== null) listening.comparison.choose(null);
     this.stretches = [];
     this.returning = null;
     this.store.setState({ recording: true, faderDb: 0, touched: false, values: 0 });

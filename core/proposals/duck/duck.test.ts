@@ -68,6 +68,11 @@ describe('ducking to a distance', () => {
     expect(music(later).every((clip) => isCurveStale(later, clip))).toBe(true);
     const again = await ducked(later);
     expect(music(again).some((clip) => isCurveStale(again, clip))).toBe(false);
+    // Split, each half is as it was.
+    const [, theme] = done.clips;
+    const half = { ...theme!, length: 12 * RATE };
+    const other = { ...theme!, start: 12 * RATE, sourceStart: 12 * RATE, length: 28 * RATE };
+    expect([half, other].map((clip) => isCurveStale(done, clip))).toEqual([false, false]);
     // Moved all together, nothing is stale.
     const moved = { ...done, clips: done.clips.map((c) => ({ ...c, start: c.start + 7 * RATE })) };
     expect(music(moved).some((clip) => isCurveStale(moved, clip))).toBe(false);

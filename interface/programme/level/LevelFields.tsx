@@ -9,7 +9,7 @@ import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useEffect, useRef } from 'react';
 import type { CeilingPolicy, MeasuredClip } from '@/core/proposals/proposal';
-import { UNIT } from '@/core/measuring/clipReading';
+import { isPeak, UNIT } from '@/core/measuring/clipReading';
 import type { LevelMeasure } from '@/core/programme/model';
 import type { Target } from '@/core/check/target';
 import { figure } from '@/core/text/figures';
@@ -131,7 +131,14 @@ export function LevelFields({ draft, read, target, entries, scopes, hows, onDraf
 }
 
 /** What happens at the ceiling, and what is worth a warning. */
-export function LevelOptions({ draft, read, target, entries, onDraft }: Props) {
+export function LevelOptions({
+  draft,
+  read,
+  target,
+  entries,
+  onDraft,
+  canLimit = false,
+}: Props & { canLimit?: boolean }) {
   return (
     <>
       {draft.how === 'name' && (
@@ -164,6 +171,11 @@ export function LevelOptions({ draft, read, target, entries, onDraft }: Props) {
         <ToggleButton value="pass" sx={{ textTransform: 'none', px: 1 }}>
           Ignore ceiling
         </ToggleButton>
+        {canLimit && !isPeak(draft.measure) && (
+          <ToggleButton value="limit" sx={{ textTransform: 'none', px: 1 }}>
+            Limit peaks
+          </ToggleButton>
+        )}
       </ToggleButtonGroup>
       <FigureField
         label="Warn if noise over"

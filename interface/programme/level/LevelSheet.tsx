@@ -3,6 +3,7 @@
 import Button from '@mui/material/Button';
 import { useMemo, useState } from 'react';
 import { isStale } from '@/core/proposals/ledger';
+import { limitsWanted, withLimits, type LimitWanted } from '@/core/proposals/limitedClip';
 import { levelProposal } from '@/core/proposals/levelProposal';
 import { keepingEar, setByEar } from '@/core/proposals/setByEar';
 import type { MeasuredClip } from '@/core/proposals/proposal';
@@ -12,6 +13,7 @@ import { count } from '@/core/text/words';
 import { ROLE_NAMES } from '../../ui/words';
 import { useSession, useSessionState } from '../../session/SessionContext';
 import { PLAIN_DRAFT, readDraft, spokenWords, type How, type LevelDraft, type Scope } from './levelDraft';
+import { useClipLimits } from './useClipLimits';
 import { LevelFields, LevelOptions } from './LevelFields';
 import { HandSetGains } from '../plan/HandSetGains';
 import { measuredClips, usePlaceTold } from '../useMeasuredClips';
@@ -19,6 +21,8 @@ import { HearButton } from '../proposal/HearButton';
 import { ProposalSheet } from '../proposal/ProposalSheet';
 import { useExactPeaks } from '../proposal/useExactPeaks';
 import { useRows } from '../proposal/useRows';
+
+const NONE: readonly LimitWanted[] = [];
 
 /** Clips that can be levelled, and what they are called. */
 interface ScopeOffered {
@@ -120,11 +124,21 @@ export function LevelSheet({ onClose, onFindParts }: { onClose: () => void; onFi
   const entries = useMemo(() => keepingEar(project, inScope, release), [project, inScope, release]);
   const read = useMemo(() => readDraft(draft, target), [draft, target]);
   const { request, names } = read;
-  const proposal = useMemo(() => {
+  const plain = useMemo(() => {
     if (!request || 'error' in names) return null;
     const setOf = setsOf(project, draft.how === 'each' ? 'all' : draft.how, names);
     return levelProposal(entries, request, { place, setOf: ({ clip }) => setOf(clip) });
   }, [entries, request, names, draft.how, place, project]);
+  const wanted = useMemo(
+    () => (plain && request?.policy === 'limit' ? limitsWanted(project, plain.rows, request) : NONE),
+    [plain, request, project],
+  );
+  const limits = useClipLimits(project, wanted);
+  const proposal = useMemo(
+    () => plain && request && withLimits(plain, project, request, wanted, limits.found),
+    [plain, project, request, wanted, limits.found],
+  );
+  const limiting = wanted.filter(({ key }) => !limits.found.has(key)).length;
   const of = useRows(proposal, project);
   useExactPeaks(of, entries, (wanted) => session.findExactPeaks(wanted.map(({ clip }) => clip)));
   const uneven = of.picked.filter((row) => row.uneven).map(({ id }) => id);
@@ -145,11 +159,18 @@ export function LevelSheet({ onClose, onFindParts }: { onClose: () => void; onFi
       fields={<LevelFields {...asked} scopes={scopes} hows={howsOf(project)} />}
       options={
         <>
-          <LevelOptions {...asked} />
+          <LevelOptions {...asked} canLimit />
           <HandSetGains gains={byEar} released={release} onReleased={setRelease} />
         </>
       }
       told={`${told(draft)}${spokenWords(draft, entries)}${draft.how === 'name' && 'error' in names ? ` ${names.error}.` : ''}`}
+      waiting={
+        limits.failure
+          ? `${limits.failure.message} ${limits.failure.hint}`
+          : limiting > 0
+            ? `Finding the gain of ${count(limiting, 'clip')} through a limiter …`
+            : null
+      }
       apply={(n) => `Apply ${n > 0 ? count(n, 'gain') : ''}`}
       onClose={onClose}
       actions={

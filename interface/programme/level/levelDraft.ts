@@ -1,4 +1,5 @@
 import type { CeilingPolicy, LevelRequest, MeasuredClip } from '@/core/proposals/proposal';
+import { isPeak } from '@/core/measuring/clipReading';
 import { count } from '@/core/text/words';
 import { usualGoal } from '@/core/proposals/usualGoal';
 import { readNames, type SetKind } from '@/core/proposals/sets';
@@ -88,7 +89,9 @@ export function readDraft(draft: LevelDraft, target: Target): ReadDraft {
     !('error' in names);
   const request: LevelRequest | null = right
     ? {
-        ...{ measure, goal, policy, spokenOnly },
+        ...{ measure, goal, spokenOnly },
+        // A peak is brought to its own level: there is nothing to limit.
+        policy: policy === 'limit' && isPeak(measure) ? 'stop' : policy,
         mode: how === 'each' ? 'each' : 'together',
         ceilingDbtp: ceiling,
         floorLufs: floor,

@@ -11,7 +11,9 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef, useState } from 'react';
 import { curveEffect } from '@/core/measuring/curveEffect';
 import { curveDbAt, SILENT_DB } from '@/core/programme/curve';
+import { curveReasonOf } from '@/core/programme/curveReason';
 import { PART_GAIN } from '@/core/programme/gainField';
+import { isCurveStale } from '@/core/proposals/curveFor';
 import { SEGMENT_SHAPES } from '@/core/programme/projectSchema';
 import type { Clip, CurvePoint, SegmentShape } from '@/core/programme/model';
 import { inProgramme, inSource } from '@/core/programme/sections';
@@ -197,9 +199,17 @@ function TurnOff({ clip }: { clip: Clip }) {
   );
 }
 
+/** How a curve came about. */
+const CURVE_WORDS = {
+  byHand: 'Set by hand.',
+  ducked: 'Ducked under speech.',
+  evened: 'Evened out.',
+} as const;
+
 /** The gain curve of a clip: its points, and what can be done to all of them or to those that are selected. */
 export function CurveBox({ clip }: { clip: Clip }) {
   const session = useSession();
+  const project = useProject();
   const points = useSessionState((state) => state.points);
   const playhead = useSessionState((state) => state.playhead);
   const selected = points?.clipId === clip.id ? points.places : null;
@@ -219,6 +229,16 @@ export function CurveBox({ clip }: { clip: Clip }) {
         </Box>
       ) : (
         <>
+          <Box sx={{ color: 'text.secondary' }} data-curve-reason>
+            {CURVE_WORDS[curveReasonOf(clip)?.kind ?? 'byHand']}
+            {isCurveStale(project, clip) && (
+              <Box component="span" sx={{ color: 'warning.main' }}>
+                {' '}
+                ! It was worked out for what is no more:{' '}
+                {curveReasonOf(clip)?.kind === 'ducked' ? 'duck' : 'even out'} the clip again.
+              </Box>
+            )}
+          </Box>
           <PointTable clip={clip} />
           <GainField
             label={selected ? `Gain of ${count(selected.size, 'point')} (dB)` : 'Gain of all points (dB)'}

@@ -10,6 +10,7 @@ import { changeTrack } from '@/core/programme/edits/project';
 import { ROLES, type Track } from '@/core/programme/model';
 import type { Target } from '@/core/check/target';
 import { figure } from '@/core/text/figures';
+import { count } from '@/core/text/words';
 import { NameField } from '../../editing/NameField';
 import { ROLE_NAMES } from '../../ui/words';
 import { useSession, useSessionState } from '../../session/SessionContext';
@@ -108,6 +109,15 @@ export const TrackHead = memo(function TrackHead({
             </MenuItem>
           ))}
         </Select>
+      )}
+      {track.curve.length > 0 && (
+        <Box
+          data-track-curve
+          title={`Its gain moves over time: ${count(track.curve.length, 'point')}, in the side sheet`}
+          sx={{ position: 'absolute', left: 108, top: 29, fontSize: 11, color: 'text.secondary' }}
+        >
+          curve
+        </Box>
       )}
       <Box
         aria-hidden
