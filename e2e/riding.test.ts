@@ -17,7 +17,7 @@ describe('riding', () => {
   it('by an external fader is heard, thinned to points, and one step', async () => {
     const { page, files } = stage;
     await page.newProject();
-    await page.upload(files.wav('monologue.wav', [noise(30 * RATE, 0.05, 4)]));
+    await page.upload(files.wav('monologue.wav', [noise(90 * RATE, 0.05, 4)]));
     await page.find('[data-source="monologue.wav"] [data-figure=integratedLufs]');
     await (await page.find('[aria-label="Select monologue.wav"]')).click();
     await page.press('Place end to end on');
@@ -32,13 +32,13 @@ describe('riding', () => {
     await page.until('it to play', async () => (await page.text('[role=toolbar]')).startsWith('Stop'));
     const fader = await page.find('#simulated-fader');
     // Where it stands already, it takes over at once; then it goes down by a third of its way.
-    for (let i = 0; i < 10; i++) await fader.sendKeys(Key.ARROW_LEFT.repeat(4));
+    for (let i = 0; i < 5; i++) await fader.sendKeys(Key.ARROW_LEFT.repeat(8));
     await page.find('[data-controller=has]');
     // Held still it is ridden on; brought back to 0 dB it is let go.
     const ridden = async (): Promise<number> => Number(await page.attribute('[data-riding]', 'data-riding'));
     const held = await ridden();
     await page.until('it to be ridden on', async () => (await ridden()) > held + 20);
-    for (let i = 0; i < 10; i++) await fader.sendKeys(Key.ARROW_RIGHT.repeat(4));
+    for (let i = 0; i < 5; i++) await fader.sendKeys(Key.ARROW_RIGHT.repeat(8));
     await page.press('Stop riding');
     await page.button('Undo: Ride monologue');
     await page.measured();

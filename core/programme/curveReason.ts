@@ -10,8 +10,9 @@ export function curveReasonOf({ curve, curveReason }: Clip): CurveReason | null 
   return curveReason.points === curveWords(curve) ? curveReason : null;
 }
 
-/** A clip has points, and a hand set them. */
-export const curveByHand = (clip: Clip): boolean => clip.curve.length > 0 && curveReasonOf(clip) === null;
+/** A clip has points that did not come about in this way: a hand set them, or they were worked out for something else. */
+export const curveOtherwise = (clip: Clip, kind: CurveReason['kind']): boolean =>
+  clip.curve.length > 0 && curveReasonOf(clip)?.kind !== kind;
 
 const bare = new WeakMap<Clip, Clip>();
 
@@ -23,6 +24,20 @@ export function withoutCurve(clip: Clip): Clip {
   const without: Clip = { ...clip, curve: [], curveReason: null };
   bare.set(clip, without);
   return without;
+}
+
+/** A difference smaller than this is none, dB: what is worked out again stays as it is to the bit. */
+const SAME_DB = 0.005;
+
+/** A curve that was worked out for a clip; the one that the clip has where that hardly differs. */
+export function settledCurve(curve: readonly CurvePoint[], clip: Clip): readonly CurvePoint[] {
+  const same =
+    curve.length === clip.curve.length &&
+    curve.every(({ at, db, shape }, i) => {
+      const there = clip.curve[i]!;
+      return there.at === at && there.shape === shape && Math.abs(there.db - db) < SAME_DB;
+    });
+  return same ? clip.curve : curve;
 }
 
 /** A curve that was worked out, and for what. */

@@ -1,6 +1,6 @@
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { curveDifference, curveOf } from '@/core/programme/curve';
-import { applyCurves, curveByHand, type WorkedCurve } from '@/core/programme/curveReason';
+import { applyCurves, curveOtherwise, settledCurve, type WorkedCurve } from '@/core/programme/curveReason';
 import { PART_GAIN } from '@/core/programme/gainField';
 import type { Clip, CurvePoint, Id, Project } from '@/core/programme/model';
 import { signed, withUnit } from '@/core/text/figures';
@@ -25,7 +25,7 @@ const curveFrom = ({ points }: Evened, { sourceStart }: Clip, sampleRate: number
 
 const SKIPPED = {
   byHand:
-    'Its gain curve was set by hand and is left alone: tick “Replace curves set by hand” to replace it.',
+    'Its gain curve was set by hand, or ducks it, and is left alone: tick “Replace other curves” to replace it.',
   notMeasured: 'It is still being measured.',
   silent: 'Nothing in it is over −70 LUFS.',
 } as const;
@@ -68,7 +68,7 @@ export function evenProposal(
     const skip = (skipped: keyof typeof SKIPPED): EvenRow => ({
       ...{ ...row, ...none, skipped, sentence: SKIPPED[skipped] },
     });
-    if (!release && curveByHand(clip)) return skip('byHand');
+    if (!release && curveOtherwise(clip, 'evened')) return skip('byHand');
     const measurement = bare(clip);
     if (!measurement) return skip('notMeasured');
     const gain = 10 ** (clip.gain.db / 10);
@@ -77,7 +77,7 @@ export function evenProposal(
       request,
     );
     if (!evened) return skip('silent');
-    const curve = curveFrom(evened, clip, project.sampleRate);
+    const curve = settledCurve(curveFrom(evened, clip, project.sampleRate), clip);
     const same = curve.length > 0 && curveDifference(curve, clip.curve) === null;
     return {
       ...{ ...row, curve, figuresBefore: evened.before, figuresAfter: evened.after },

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { curveReasonOf } from '@/core/programme/curveReason';
+import { moveEverything } from '@/core/programme/edits/levels';
 import type { Project } from '@/core/programme/model';
 import { SPEECH_FIRST } from '@/core/programme/plan';
 import { measuresOf, musicUnderSpeech, renderedLoudness } from '@/core/testing/musicUnderSpeech';
@@ -50,6 +51,14 @@ describe('music in a plan', () => {
     const { of } = await measuresOf(done);
     for (const entry of measuredClips(done, done.clips, of))
       expect(ledgerRow(entry, done.target).state).not.toMatch(/stale|off/);
+  });
+
+  it('moved as a whole with everything else, it stands right still', async () => {
+    const { done } = await planned(withTheme(3));
+    for (const db of [0.23, -4.71]) {
+      const moved = moveEverything({ ...done, plan: SPEECH_FIRST }, db);
+      expect((await planned(moved)).done).toBe(moved);
+    }
   });
 
   it('loses its curve once nobody speaks over it', async () => {

@@ -4,7 +4,7 @@ import { integrated } from '@/core/loudness/gating';
 import { mergeRanges } from '@/core/loudness/levelTrack';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { curveDifference } from '@/core/programme/curve';
-import { curveByHand, curveReasonOf, type WorkedCurve } from '@/core/programme/curveReason';
+import { curveOtherwise, curveReasonOf, settledCurve, type WorkedCurve } from '@/core/programme/curveReason';
 import { dialogueRanges } from '@/core/programme/dialogue';
 import { clipEnd, type Clip, type Id, type Project, type Role } from '@/core/programme/model';
 import { duckTimingOf, type Plan, type PlanLevel } from '@/core/programme/plan';
@@ -73,7 +73,9 @@ export function duckedByPlan(
 ): ReadonlyMap<Id, PlanDucked> {
   const { sampleRate } = project;
   const roles = new Map<Id, Role>(project.tracks.map(({ id, role }) => [id, role]));
-  const music = entries.filter(({ clip }) => roles.get(clip.trackId) === 'music' && !curveByHand(clip));
+  const music = entries.filter(
+    ({ clip }) => roles.get(clip.trackId) === 'music' && !curveOtherwise(clip, 'ducked'),
+  );
   const wanted = plan.levels.musicUnder !== null && plan.levels.musicAlone !== null;
   if (!wanted || music.length === 0) return new Map();
   const timing = duckTimingOf(plan);
@@ -98,10 +100,17 @@ export function duckedByPlan(
       if (!both && !had) return [];
       const whole = { aside: both, entry: { ...entry, measurement } };
       if (!measurement) return [[clip.id, { ...whole, withCurve: (row) => row }]];
-      if (!both)
-        return [
-          [clip.id, { ...whole, withCurve: (row) => ({ ...row, ducked: NO_CURVE, curveChanges: true }) }],
-        ];
+      if (!both) {
+        const why = alone.length >= LEAST_ALONE ? 'nobody speaks over it' : 'it is hardly heard alone';
+        const withCurve: PlanDucked['withCurve'] = (row) =>
+          row.skipped !== null
+            ? row
+            : {
+                ...{ ...row, ducked: NO_CURVE, curveChanges: true },
+                sentence: `${row.sentence} Its ducking is taken off: ${why}.`,
+              };
+        return [[clip.id, { ...whole, withCurve }]];
+      }
       const withCurve: PlanDucked['withCurve'] = (row, goal, { measure }) => {
         if (row.skipped !== null) return row;
         const reads = under.map((places) =>
@@ -113,7 +122,7 @@ export function duckedByPlan(
         const db = reads.map((lufs) =>
           lufs === null ? 0 : Math.min(0, goal + (entry.onTopDb ?? 0) - lufs - row.gainAfterDb),
         );
-        const curve = duckCurve(clip, sampleRate, near, db, 0, timing);
+        const curve = settledCurve(duckCurve(clip, sampleRate, near, db, 0, timing), clip);
         const ducked: WorkedCurve = { curve, kind: 'ducked', of: duckedFor(project, clip, false) };
         return {
           ...row,

@@ -15,6 +15,8 @@ export const FADER = { min: -24, max: 12 } as const;
 
 /** How often the fader's place is written down, ms. */
 const TICK_MS = 15;
+/** So many values are told together. */
+const TOLD_EACH = 10;
 /** How long a fader that is let go takes back to 0 dB, ms. */
 const RETURN_MS = 150;
 
@@ -77,6 +79,7 @@ export class Riding {
     ...{ faderDb: 0, touched: false, values: 0, taken: null },
   }));
   private stretches: RideValue[][] = [];
+  private written = 0;
   private timer: ReturnType<typeof setInterval> | null = null;
   private returning: { readonly from: number; readonly since: number } | null = null;
 
@@ -106,6 +109,7 @@ export class Riding {
     if (listening.comparison.store.getState().compared !== null) listening.comparison.choose(null);
     this.stretches = [];
     this.returning = null;
+    this.written = 0;
     this.store.setState({ recording: true, faderDb: 0, touched: false, values: 0 });
     listening.playback.setRidden(apart(owner));
     if (!playing) void listening.play();
@@ -171,7 +175,9 @@ export class Riding {
     if (!last || (before && at < before.at)) this.stretches.push([{ at, db: faderDb }]);
     else if (before?.at === at) return;
     else last.push({ at, db: faderDb });
-    this.store.setState({ values: values + 1 });
+    // Counted on the screen a few times a second.
+    this.written++;
+    if (this.written - values >= TOLD_EACH) this.store.setState({ values: this.written });
   }
 
   /** Ends the ride, and the listening with it; what was ridden is one step. */

@@ -3,7 +3,13 @@ import { integrated } from '@/core/loudness/gating';
 import { mergeRanges } from '@/core/loudness/levelTrack';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { curveDifference } from '@/core/programme/curve';
-import { applyCurves, curveByHand, curveReasonOf, type WorkedCurve } from '@/core/programme/curveReason';
+import {
+  applyCurves,
+  curveOtherwise,
+  curveReasonOf,
+  settledCurve,
+  type WorkedCurve,
+} from '@/core/programme/curveReason';
 import { dialogueRanges, spokenClips } from '@/core/programme/dialogue';
 import type { DuckTiming } from '@/core/programme/ducking';
 import { PART_GAIN } from '@/core/programme/gainField';
@@ -57,7 +63,7 @@ const SAME_DB = 0.05;
 
 const SKIPPED = {
   byHand:
-    'Its gain curve was set by hand and is left alone: tick “Replace curves set by hand” to replace it.',
+    'Its gain curve was set by hand, or evened out, and is left alone: tick “Replace other curves” to replace it.',
   noSpeech: 'Nobody speaks while it sounds.',
   notMeasured: 'It is still being measured.',
   silent: 'Nothing in it is over −70 LUFS.',
@@ -169,7 +175,7 @@ export function duckProposal(
   const { sampleRate, target, planShiftDb } = project;
   const { timing } = request;
   const distance = request.way === 'distance';
-  const wanted = clips.filter((clip) => release || !curveByHand(clip));
+  const wanted = clips.filter((clip) => release || !curveOtherwise(clip, 'ducked'));
   const bed = wanted.flatMap((clip): HeardClip[] => {
     const measurement = measures.bare(clip);
     return measurement ? [{ clip, measurement, gainDb: clip.gain.db }] : [];
@@ -187,7 +193,7 @@ export function duckProposal(
 
   /** @param typed a gain under speech in place of the one worked out */
   const rowOf = (clip: Clip, typed: number | null = null): DuckRow => {
-    if (!release && curveByHand(clip)) return skipped(clip, 'byHand');
+    if (!release && curveOtherwise(clip, 'ducked')) return skipped(clip, 'byHand');
     const own = heard.get(clip.id);
     if (!own) return skipped(clip, 'notMeasured');
     if (own.measurement.figures.truePeakDbtp === null) return skipped(clip, 'silent');
@@ -211,7 +217,7 @@ export function duckProposal(
     // What nobody hears alone need not stay under anything.
     const highest = typed !== null || aloneNow === null ? Infinity : aloneDb;
     const under = asked.map((db) => held(Math.min(highest, db)));
-    const curve = duckCurve(clip, sampleRate, near, under, aloneDb, timing);
+    const curve = settledCurve(duckCurve(clip, sampleRate, near, under, aloneDb, timing), clip);
     const none = near.map(() => 0);
     const bare = blocks.under(none);
     const current = measures.of(clip);

@@ -160,7 +160,7 @@ export function DuckSheet({ onClose }: { onClose: () => void }) {
               onText={(text) => change({ timing: { ...draft.timing, [key]: text } })}
             />
           ))}
-          <ReplaceCurves clips={clips} release={release} onRelease={setRelease} />
+          <ReplaceCurves kind="ducked" clips={clips} release={release} onRelease={setRelease} />
         </>
       }
       told={

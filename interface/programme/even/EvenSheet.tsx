@@ -124,7 +124,7 @@ export function EvenSheet({ onClose }: { onClose: () => void }) {
               {field('floor')}
             </>
           )}
-          <ReplaceCurves clips={clips} release={release} onRelease={setRelease} />
+          <ReplaceCurves kind="evened" clips={clips} release={release} onRelease={setRelease} />
         </>
       }
       told={TOLD[draft.way]}

@@ -3,25 +3,28 @@
 import Box from '@mui/material/Box';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
-import { curveByHand } from '@/core/programme/curveReason';
-import type { Clip } from '@/core/programme/model';
+import { curveOtherwise } from '@/core/programme/curveReason';
+import type { Clip, CurveReason } from '@/core/programme/model';
 
-/** Releases the gain curves that a hand set, where there are some: otherwise they stay. */
+/** Releases gain curves that a hand set, or that were worked out for something else, where there are some: otherwise they stay. */
 export function ReplaceCurves({
   clips,
+  kind,
   release,
   onRelease,
 }: {
   clips: readonly Clip[];
+  /** What is proposed: what came about in this way is replaced anyway. */
+  kind: CurveReason['kind'];
   release: boolean;
   onRelease: (release: boolean) => void;
 }) {
-  const byHand = clips.filter(curveByHand).length;
-  if (byHand === 0 && !release) return null;
+  const others = clips.filter((clip) => curveOtherwise(clip, kind)).length;
+  if (others === 0 && !release) return null;
   return (
     <FormControlLabel
       control={<Checkbox size="small" checked={release} onChange={(_, checked) => onRelease(checked)} />}
-      label={<Box sx={{ fontSize: 12.5 }}>Replace curves set by hand ({byHand})</Box>}
+      label={<Box sx={{ fontSize: 12.5 }}>Replace other curves ({others})</Box>}
     />
   );
 }
