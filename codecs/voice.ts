@@ -12,7 +12,7 @@ const PIECE_SECONDS = 10;
 async function heard(reader: AudioReader, start: number, count: number): Promise<Float32Array> {
   const { sampleRate, layout } = reader.format;
   const same = sampleRate === VOICE_RATE;
-  const converter = same ? null : rateConverter(sampleRate, VOICE_RATE);
+  const converter = same ? null : rateConverter(sampleRate, VOICE_RATE, true);
   const from = converter?.inputStart(start) ?? start;
   const channels = await reader.read(from, converter?.inputCount(start, count) ?? count);
   const some = channels.filter((_, c) => channels.length === 1 || layout.labels[c] !== 'LFE');
