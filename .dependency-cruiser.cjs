@@ -25,7 +25,7 @@ module.exports = {
     ),
     inCore(
       'sound-knows-no-programme',
-      'loudness|audio|kernels|formats|text',
+      'loudness|audio|kernels|formats|text|voice',
       'programme|signal|measuring|proposals|check|timeline|deliver',
     ),
     inCore('the-model-knows-no-sound', 'programme', 'signal|measuring|proposals|timeline|deliver'),

@@ -126,6 +126,25 @@ describe('in both themes', () => {
     await page.find('[data-file-verdict]');
     expect(await serious()).toEqual([]);
   });
+
+  it('the sheets for gain over time', async () => {
+    const { page } = stage;
+    await page.press('Programme');
+    await (await page.clip('music-frostline-theme')).click();
+    for (const [open, sheet] of [
+      ['Duck…', 'Duck under speech'],
+      ['Even out…', 'Even out'],
+      ['Ride…', 'Ride'],
+    ] as const) {
+      await page.press(open);
+      await page.find(`section[aria-label="${sheet}"]`);
+      expect(await serious()).toEqual([]);
+    }
+    await page.driver.actions().sendKeys('k').perform();
+    await page.find('section[aria-label="Clicks at joins"]');
+    expect(await serious()).toEqual([]);
+    await page.press('Close');
+  });
 });
 
 describe('nothing leaves this machine', () => {

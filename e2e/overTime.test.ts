@@ -109,6 +109,11 @@ describe('the limiter', () => {
     const integrated = await page.dial('integrated');
     expect(integrated.value).toBe(-23);
     expect((await page.dial('truePeak')).value).toBeLessThanOrEqual(-1);
+    await page.press('Compare: current');
+    await page.press('Without limiters');
+    await page.find('[data-hearing=noLimiters]');
+    await page.press('Compare: no limiters');
+    await page.press('Current');
     await openFold('Programme limiter');
     await page.until('what it does', async () =>
       /Up to −\d+\.\d dB at .*; it works for/.test(await page.text('[data-reduction]')),

@@ -16,6 +16,10 @@ const without = (project: Project, stations: readonly Pick<Station<never>, 'asRe
 export const withoutCurves = (project: Project): Project =>
   without(project, [gainCurve, trackCurve, programmeCurve]);
 
+/** Whether anything in a programme has a gain curve. */
+export const hasCurves = ({ clips, tracks, curve }: Project): boolean =>
+  [{ curve }, ...tracks, ...clips].some((one) => one.curve.length > 0);
+
 const LIMITERS = [clipLimiter, trackLimiter, programmeLimiter];
 
 /** Whether any limiter is on the path of a programme. */

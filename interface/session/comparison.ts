@@ -1,12 +1,19 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
-import { asRecorded, shifted } from '@/core/signal/asRecorded';
+import { asRecorded, shifted, withoutCurves, withoutLimiters } from '@/core/signal/asRecorded';
 import { setSampleRate } from '@/core/programme/edits/settings';
 import { goToStep, undoStep, type History } from '@/core/programme/history';
 import type { Project } from '@/core/programme/model';
 import type { Outcome, ProgrammeSummary } from '@/engine/protocol';
 
 /** What is heard instead of the programme as it is; a number: the state after so many steps. */
-export type Compared = 'lastStep' | 'asRecorded' | number;
+export type Compared = 'lastStep' | 'asRecorded' | 'noLimiters' | 'noCurves' | number;
+
+/** The programme as it is, less something that was done to it. */
+const LESS: Readonly<Partial<Record<Compared, (project: Project) => Project>>> = {
+  asRecorded,
+  noLimiters: withoutLimiters,
+  noCurves: withoutCurves,
+};
 
 export interface ComparisonState {
   /** `null` while the programme is heard as it is. */
@@ -60,9 +67,9 @@ export class Comparison {
       const { sampleRate } = history.project;
       // At the present rate: places count in its frames.
       const project = setSampleRate(
-        compared === 'asRecorded'
-          ? asRecorded(history.project)
-          : (compared === 'lastStep' ? undoStep(history) : goToStep(history, compared)).project,
+        typeof compared === 'number'
+          ? goToStep(history, compared).project
+          : (LESS[compared]?.(history.project) ?? undoStep(history).project),
         sampleRate,
       );
       this.other = { of: history, compared, project };

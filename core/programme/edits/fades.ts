@@ -43,6 +43,13 @@ export function setFades(
   return any ? { ...project, clips } : project;
 }
 
+/** Gives clips the fades of another, each as far as its clip has room. @param scale of its frames, where it has another rate */
+export const copyFades = (project: Project, clipIds: ReadonlySet<Id>, from: Clip, scale = 1): Project =>
+  (['in', 'out'] as const).reduce((state, side) => {
+    const { length, shape } = fadeOf(from, side);
+    return setFades(state, clipIds, side, { length: length * scale, shape });
+  }, project);
+
 /** What the fades for several clips come to. */
 export interface FadesForAll {
   /** Clips that get one, or two. */

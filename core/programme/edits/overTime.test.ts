@@ -7,7 +7,7 @@ import { curveDbAt, SILENT_DB } from '../curve';
 import { clipEnd } from '../model';
 import { crossfade, followCrossfades, handlesOf, isCrossfade, joinAfter } from './crossfades';
 import { trimClips } from './cutting';
-import { clipsToFade, fadeAll, setFades } from './fades';
+import { clipsToFade, copyFades, fadeAll, setFades } from './fades';
 import { changeLimiters, limitersOf } from './limiters';
 import {
   copyPoints,
@@ -94,6 +94,21 @@ describe('points of a curve', () => {
 });
 
 describe('fades', () => {
+  it('of one clip are put on others, as far as they have room', () => {
+    const from = { ...clip, fadeIn: 4_000, fadeOut: 9_000, fadeInShape: 'smooth' } as const;
+    const others = testProject([
+      { ...clip, id: 'long' },
+      { ...clip, id: 'short', length: 6_000 },
+      { ...clip, id: 'left' },
+    ]);
+    const done = copyFades(others, new Set(['long', 'short']), from, 0.5);
+    expect(done.clips.map(({ fadeIn, fadeOut, fadeInShape }) => [fadeIn, fadeOut, fadeInShape])).toEqual([
+      [2_000, 4_500, 'smooth'],
+      [2_000, 4_000, 'smooth'],
+      [0, 0, 'equalPower'],
+    ]);
+  });
+
   it('are as long as there is room', () => {
     const faded = setFades(testProject([{ ...clip, fadeOut: 90_000 }]), new Set(['a']), 'in', {
       length: 50_000,

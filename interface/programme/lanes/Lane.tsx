@@ -165,6 +165,7 @@ export const Lane = memo(function Lane(props: Props) {
             loudness={loudness}
             points={points}
             trackId={track.id}
+            trackCurve={track.curve}
             reductions={reductions}
           />
         )}

@@ -1,18 +1,21 @@
 'use client';
 
 import { memo, useEffect, useRef } from 'react';
-import type { Id } from '@/core/programme/model';
+import type { CurvePoint, Id } from '@/core/programme/model';
 import { freshContext, themeColour } from '../../ui/canvas';
 import { useThemeMode } from '../../theme/ThemeSwitch';
 import { drawReduction } from '../../ui/reductionBars';
 import { NAME_STRIP } from './laneScale';
 import { drawClip, type LaneDrawing } from './drawClip';
+import { drawTrackCurve } from './drawTrackCurve';
 import type { DrawnClip } from './useVisible';
 
 interface Props extends LaneDrawing {
   readonly clips: readonly DrawnClip[];
   readonly selection: ReadonlySet<Id>;
   readonly trackId: Id;
+  /** Gain over time of the track. */
+  readonly trackCurve: readonly CurvePoint[];
   /** Of the track heads, CSS pixels. */
   readonly headWidth: number;
 }
@@ -34,6 +37,7 @@ function same(a: Props, b: Props): boolean {
   return (
     DRAWING.every((key) => a[key] === b[key]) &&
     a.headWidth === b.headWidth &&
+    a.trackCurve === b.trackCurve &&
     a.clips.length === b.clips.length &&
     a.clips.every((drawn, i) => {
       const other = b.clips[i]!;
@@ -62,6 +66,7 @@ export const LaneCanvas = memo(function LaneCanvas(props: Props) {
     const colour = themeColour(mode);
     for (const drawn of props.clips)
       drawClip(context, colour, drawn, props, props.selection.has(drawn.clip.id));
+    drawTrackCurve(context, colour, props.trackCurve, props);
     const { reductions, trackId, scrollLeft, width, pixelsPerSecond } = props;
     const track = reductions?.get(trackId);
     if (!track) return;

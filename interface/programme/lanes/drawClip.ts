@@ -73,7 +73,7 @@ function drawFades(
 const FIGURE_WIDTH = 44;
 
 /** Where a curve bends between two places: its points, and within eased segments some more. */
-function placesOf(curve: readonly CurvePoint[], from: number, to: number): number[] {
+export function placesOf(curve: readonly CurvePoint[], from: number, to: number): number[] {
   const places: number[] = [];
   for (let i = Math.max(0, pointAfter(curve, from) - 1); i < curve.length && curve[i]!.at < to; i++) {
     const [point, next] = [curve[i]!, curve[i + 1]];

@@ -4,8 +4,11 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
+import { useStore } from 'zustand';
+import { createStore } from 'zustand/vanilla';
 import {
   clipsToFade,
+  copyFades,
   fadeAll,
   fadeOf,
   fadeRoom,
@@ -154,6 +157,49 @@ function FadesForAll({ clips }: { clips: readonly Clip[] }) {
   );
 }
 
+/** The clip whose fades were copied last; they can be put on others, in other projects too. */
+const copied = createStore<{ readonly from: Clip | null; readonly rate: number }>(() => ({
+  from: null,
+  rate: 1,
+}));
+
+/** Takes the fades of one clip to others. */
+function CopyFades({ clips }: { clips: readonly Clip[] }) {
+  const session = useSession();
+  const { sampleRate } = useProject();
+  const { from, rate } = useStore(copied);
+  const [only] = clips;
+  return (
+    <Box sx={{ display: 'flex', gap: 0.5 }}>
+      {clips.length === 1 && only && (
+        <Button
+          color="inherit"
+          disabled={only.fadeIn === 0 && only.fadeOut === 0}
+          onClick={() => {
+            copied.setState({ from: only, rate: sampleRate });
+            session.notes.tell(`Fades of ${only.name} copied.`);
+          }}
+        >
+          Copy fades
+        </Button>
+      )}
+      {from && (
+        <Button
+          color="inherit"
+          title={`Those of ${from.name}, in place of what is there`}
+          onClick={() =>
+            session.do(`Paste fades to ${who(clips)}`, (project) =>
+              copyFades(project, new Set(clips.map(({ id }) => id)), from, sampleRate / rate),
+            )
+          }
+        >
+          Paste fades
+        </Button>
+      )}
+    </Box>
+  );
+}
+
 /** Fades of the selected clips. */
 export function FadeBox({ clips }: { clips: readonly Clip[] }) {
   const { sampleRate } = useProject();
@@ -165,6 +211,7 @@ export function FadeBox({ clips }: { clips: readonly Clip[] }) {
     <Fold name={told.length > 0 ? `Fades: ${told.join(', ')}` : 'Fades'} remember="Fades">
       <SideFields clips={clips} side="in" />
       <SideFields clips={clips} side="out" />
+      <CopyFades clips={clips} />
       <FadesForAll clips={clips} />
     </Fold>
   );

@@ -8,18 +8,20 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
 import { useStore } from 'zustand';
+import { hasCurves, hasLimiters } from '@/core/signal/asRecorded';
 import { useSession, useSessionState } from '../../session/SessionContext';
 import type { Compared } from '../../session/comparison';
 import { gainText } from '../clipLevel';
 
+const NAMES: Readonly<Record<Exclude<Compared, number>, string>> = {
+  lastStep: 'before',
+  asRecorded: 'as recorded',
+  noLimiters: 'no limiters',
+  noCurves: 'no gain curves',
+};
+
 const nameOf = (compared: Compared | null): string =>
-  compared === null
-    ? 'current'
-    : compared === 'lastStep'
-      ? 'before'
-      : compared === 'asRecorded'
-        ? 'as recorded'
-        : `after step ${compared}`;
+  compared === null ? 'current' : typeof compared === 'number' ? `after step ${compared}` : NAMES[compared];
 
 /** What is heard: the programme as it is, before the last step, or as recorded; at its own loudness or matched. */
 export function HearMenu({ disabled }: { disabled: boolean }) {
@@ -27,6 +29,8 @@ export function HearMenu({ disabled }: { disabled: boolean }) {
   const { compared, matched, shiftDb, trouble } = useStore(session.listening.comparison.store);
   const last = useSessionState((state) => state.history.past.at(-1)?.name ?? null);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const limited = useSessionState((state) => hasLimiters(state.history.project));
+  const curved = useSessionState((state) => hasCurves(state.history.project));
   const choose = (next: Compared | null): void => {
     setAnchor(null);
     session.listening.comparison.choose(next);
@@ -67,6 +71,16 @@ export function HearMenu({ disabled }: { disabled: boolean }) {
         <MenuItem selected={compared === 'asRecorded'} onClick={() => choose('asRecorded')}>
           <ListItemText primary="As recorded" secondary="No gain, trim or balance" />
         </MenuItem>
+        {(limited || compared === 'noLimiters') && (
+          <MenuItem selected={compared === 'noLimiters'} onClick={() => choose('noLimiters')}>
+            <ListItemText primary="Without limiters" secondary="All of them bypassed" />
+          </MenuItem>
+        )}
+        {(curved || compared === 'noCurves') && (
+          <MenuItem selected={compared === 'noCurves'} onClick={() => choose('noCurves')}>
+            <ListItemText primary="Without gain curves" secondary="Of clips, tracks and programme" />
+          </MenuItem>
+        )}
         {typeof compared === 'number' && (
           <MenuItem selected onClick={() => setAnchor(null)}>
             <ListItemText primary={`After step ${compared}`} secondary="Selected in History" />

@@ -1,0 +1,29 @@
+import { curveDbAt } from '@/core/programme/curve';
+import type { CurvePoint } from '@/core/programme/model';
+import { placesOf, type LaneDrawing } from './drawClip';
+import { curveY } from './laneScale';
+
+/** A track's gain over time: a dotted line around the horizon, up where it raises its clips, with its points as squares. */
+export function drawTrackCurve(
+  context: CanvasRenderingContext2D,
+  colour: (name: string) => string,
+  curve: readonly CurvePoint[],
+  { sampleRate, pixelsPerSecond, scrollLeft, width, height }: LaneDrawing,
+): void {
+  if (curve.length === 0) return;
+  const x = (at: number): number => (at / sampleRate) * pixelsPerSecond - scrollLeft;
+  const y = (at: number): number => curveY(0, curveDbAt(curve, at), height);
+  const [from, to] = [scrollLeft, scrollLeft + width].map((pixel) => (pixel / pixelsPerSecond) * sampleRate);
+  context.save();
+  context.strokeStyle = colour('text-primary');
+  context.fillStyle = colour('text-primary');
+  context.lineWidth = 1.5;
+  context.setLineDash([2, 3]);
+  context.beginPath();
+  context.moveTo(0, y(from!));
+  for (const at of placesOf(curve, from!, to!)) context.lineTo(x(at), y(at));
+  context.lineTo(width, y(to!));
+  context.stroke();
+  for (const { at } of curve) if (at >= from! && at <= to!) context.fillRect(x(at) - 2, y(at) - 2, 4, 4);
+  context.restore();
+}
