@@ -85,7 +85,7 @@ describe('a programme while all of it moves', () => {
         expectSame(found, fresh);
         expect(Math.abs(found.truePeakBoundDbtp! - fresh.truePeakDbtp!)).toBeLessThan(1e-4);
       }),
-      { numRuns: 9 },
+      { numRuns: 6 },
     );
   });
 });
@@ -114,7 +114,7 @@ describe('a programme while some of its clips’ gain moves', () => {
           }
         },
       ),
-      { numRuns: 9 },
+      { numRuns: 6 },
     );
   });
 
@@ -206,7 +206,7 @@ describe('a programme while a part of a clip moves', () => {
           expect(found.truePeakBoundDbtp!).toBeGreaterThanOrEqual(fresh.truePeakDbtp! - 1e-3);
         },
       ),
-      { numRuns: 8 },
+      { numRuns: 6 },
     );
   });
 
@@ -296,7 +296,7 @@ describe('the gain that brings the programme to a loudness', () => {
           }
         },
       ),
-      { numRuns: 15 },
+      { numRuns: 10 },
     );
   });
 

@@ -90,7 +90,7 @@ describe('a plan', () => {
         expect(twice.clips).toEqual(once.clips);
         expect(twice.tracks).toEqual(once.tracks);
       }),
-      { numRuns: 12 },
+      { numRuns: 8 },
     );
   });
 
