@@ -3,6 +3,9 @@ import type { CurvePoint } from '@/core/programme/model';
 import { placesOf, type LaneDrawing } from './drawClip';
 import { curveY } from './laneScale';
 
+/** Points nearer to each other than this are not all drawn, pixels. */
+const POINT_PIXELS = 8;
+
 /** A track's gain over time: a dotted line around the horizon, up where it raises its clips, with its points as squares. */
 export function drawTrackCurve(
   context: CanvasRenderingContext2D,
@@ -24,6 +27,11 @@ export function drawTrackCurve(
   for (const at of placesOf(curve, from!, to!)) context.lineTo(x(at), y(at));
   context.lineTo(width, y(to!));
   context.stroke();
-  for (const { at } of curve) if (at >= from! && at <= to!) context.fillRect(x(at) - 2, y(at) - 2, 4, 4);
+  let last = -Infinity;
+  for (const { at } of curve) {
+    if (at < from! || at > to! || x(at) - last < POINT_PIXELS) continue;
+    last = x(at);
+    context.fillRect(last - 2, y(at) - 2, 4, 4);
+  }
   context.restore();
 }
