@@ -11,12 +11,7 @@ async function place(name: string, channels: Float32Array[]): Promise<void> {
   const { page, files } = stage;
   await page.newProject();
   await page.upload(files.wav(name, channels));
-  await page.find(`[data-source="${name}"] [data-figure=integratedLufs]`);
-  await (await page.find(`[aria-label="Select ${name}"]`)).click();
-  await page.press('Place end to end on');
-  await page.press('Dialogue');
-  await page.press('Programme');
-  await page.measured();
+  await page.placeSource(name);
 }
 
 describe('clicks at joins', () => {

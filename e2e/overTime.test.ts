@@ -78,24 +78,13 @@ async function lineOf(clip: WebElement): Promise<number> {
   return Math.round(line.y + line.height / 2 - (y + height / 2));
 }
 
-/** Puts a source that came in on the first track, and goes to it. */
-async function place(name: string): Promise<void> {
-  const { page } = stage;
-  await page.find(`[data-source="${name}"] [data-figure=integratedLufs]`);
-  await (await page.find(`[aria-label="Select ${name}"]`)).click();
-  await page.press('Place end to end on');
-  await page.press('Dialogue');
-  await page.press('Programme');
-  await page.measured();
-}
-
 describe('the limiter', () => {
   it('brings a hot programme under its ceiling; the file that is handed over keeps it', async () => {
     const { page, files } = stage;
     await page.newProject();
     const claps = noise(6 * RATE, 0.9, 8).map((x, i) => x * (i % 24_000 < 100 ? 1 : 0.06));
     await page.upload(files.wav('claps.wav', [claps, claps]));
-    await place('claps.wav');
+    await page.placeSource('claps.wav');
     await page.measured();
     await page.press('Programme to target');
     await page.press('Limit peaks');
@@ -133,7 +122,7 @@ describe('the limiter', () => {
     await page.newProject();
     const claps = noise(6 * RATE, 0.9, 8).map((x, i) => x * (i % 24_000 < 100 ? 1 : 0.06));
     await page.upload(files.wav('claps.wav', [claps, claps]));
-    await place('claps.wav');
+    await page.placeSource('claps.wav');
     await page.press('Level all clips');
     await page.press('Limit peaks');
     const row = '[data-proposal=claps]';
@@ -154,7 +143,7 @@ describe('gain over time', () => {
     const { page, files } = stage;
     await page.newProject();
     await page.upload(files.wav('argument.wav', shouted()));
-    await place('argument.wav');
+    await page.placeSource('argument.wav');
     const before = await page.clipLevel('argument');
     const clip = await page.clip('argument');
     await clip.click();

@@ -18,12 +18,7 @@ describe('riding', () => {
     const { page, files } = stage;
     await page.newProject();
     await page.upload(files.wav('monologue.wav', [noise(90 * RATE, 0.05, 4)]));
-    await page.find('[data-source="monologue.wav"] [data-figure=integratedLufs]');
-    await (await page.find('[aria-label="Select monologue.wav"]')).click();
-    await page.press('Place end to end on');
-    await page.press('Dialogue');
-    await page.press('Programme');
-    await page.measured();
+    await page.placeSource('monologue.wav');
     const before = await page.clipLevel('monologue');
     await (await page.clip('monologue')).click();
     await page.press('Ride…');

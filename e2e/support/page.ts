@@ -144,6 +144,16 @@ export class Page {
     );
   }
 
+  /** Puts a source that came in on the first track, and goes to it. */
+  async placeSource(name: string): Promise<void> {
+    await this.find(`[data-source="${name}"] [data-figure=integratedLufs]`);
+    await (await this.find(`[aria-label="Select ${name}"]`)).click();
+    await this.press('Place end to end on');
+    await this.press('Dialogue');
+    await this.press('Programme');
+    await this.measured();
+  }
+
   /** Waits until the programme's measurement is up to date. */
   async measured(patience = PATIENCE): Promise<void> {
     // A change is taken up within a frame or two; only then does the mark mean anything.

@@ -7,7 +7,6 @@ import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
-import { SILENT_DB } from '@/core/programme/curve';
 import {
   curveOwnedBy,
   movePoints,
@@ -16,19 +15,15 @@ import {
   setPoint,
   type CurveOwner,
 } from '@/core/programme/edits/points';
-import { PART_GAIN } from '@/core/programme/gainField';
 import type { CurvePoint, Project } from '@/core/programme/model';
 import { parsePlace, placeText } from '@/core/programme/timeText';
-import { readNumber } from '@/core/text/typedNumber';
 import { count } from '@/core/text/words';
-import { numberMessage } from '../../editing/NumberField';
 import { TypedCell } from '../../editing/TypedCell';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { Fold } from '../../ui/Fold';
-import { gainText } from '../clipLevel';
 import { openRide } from '../ride/openRide';
+import { PointGainCell } from './PointGainCell';
 
-const POINT_RANGE = { name: 'Gain of the point', min: PART_GAIN.min, max: PART_GAIN.max, unit: 'dB' };
 /** So many points are listed at once. */
 const MOST_ROWS = 200;
 
@@ -60,15 +55,10 @@ function PointRow({ owner, point }: { owner: CurveOwner; point: CurvePoint }) {
           return null;
         }}
       />
-      <TypedCell
-        label={`Gain of the point at ${place}`}
-        shown={point.db <= SILENT_DB ? 'silent' : gainText(point.db).replace(' dB', '')}
-        take={(text) => {
-          const db = readNumber(text, numberMessage(POINT_RANGE), [POINT_RANGE.min, POINT_RANGE.max, 'dB']);
-          if (typeof db !== 'number') return db.error;
-          step('Set', (state) => setPoint(state, owner, point.at, db));
-          return null;
-        }}
+      <PointGainCell
+        place={place}
+        db={point.db}
+        onDb={(db) => step('Set', (state) => setPoint(state, owner, point.at, db))}
       />
       <IconButton
         size="small"

@@ -18,15 +18,14 @@ import { SEGMENT_SHAPES } from '@/core/programme/projectSchema';
 import type { Clip, CurvePoint, SegmentShape } from '@/core/programme/model';
 import { inProgramme, inSource } from '@/core/programme/sections';
 import { parsePlace, placeText } from '@/core/programme/timeText';
-import { readNumber } from '@/core/text/typedNumber';
 import { count } from '@/core/text/words';
 import { GainField } from '../../editing/GainField';
-import { numberMessage } from '../../editing/NumberField';
 import { TypedCell } from '../../editing/TypedCell';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { Fold } from '../../ui/Fold';
 import { SEGMENT_WORDS } from '../../ui/words';
 import { gainText } from '../clipLevel';
+import { PointGainCell } from './PointGainCell';
 import {
   addPoint,
   copyClipPoints,
@@ -40,7 +39,6 @@ import {
   type GainLeft,
 } from './pointActions';
 
-const POINT_RANGE = { name: 'Gain of the point', min: PART_GAIN.min, max: PART_GAIN.max, unit: 'dB' };
 const SHAPES: readonly (SegmentShape | 'straight')[] = ['straight', ...SEGMENT_SHAPES];
 const ROW = 28;
 /** Rows of points in sight. */
@@ -78,15 +76,10 @@ function PointRow({ clip, point, last }: { clip: Clip; point: CurvePoint; last: 
           return null;
         }}
       />
-      <TypedCell
-        label={`Gain of the point at ${place}`}
-        shown={point.db <= SILENT_DB ? 'silent' : gainText(point.db).replace(' dB', '')}
-        take={(text) => {
-          const db = readNumber(text, numberMessage(POINT_RANGE), [POINT_RANGE.min, POINT_RANGE.max, 'dB']);
-          if (typeof db !== 'number') return db.error;
-          putPoint(session, clip, point.at, { at: point.at, db });
-          return null;
-        }}
+      <PointGainCell
+        place={place}
+        db={point.db}
+        onDb={(db) => putPoint(session, clip, point.at, { at: point.at, db })}
       />
       <Box
         component="select"
