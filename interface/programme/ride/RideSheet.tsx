@@ -92,6 +92,7 @@ export function RideSheet({ onClose }: { onClose: () => void }) {
   const { owner, until, recording, values, taken, faderDb } = useStore(riding.store);
   const project = useSessionState((state) => state.history.project);
   const selection = useSessionState((state) => state.selection);
+  const limited = useMemo(() => hasLimiters(project), [project]);
   const [selected] = selection.size === 1 ? [...selection] : [];
   const start = useRef<HTMLButtonElement>(null);
   useEffect(() => start.current?.focus(), []);
@@ -173,7 +174,7 @@ export function RideSheet({ onClose }: { onClose: () => void }) {
           {until === 'touched'
             ? 'Let go, it goes back; outside of what you touch the curve stays.'
             : 'From the first touch to the stop the curve follows it.'}
-          {hasLimiters(project) && (
+          {limited && (
             <Box sx={{ color: 'warning.main', mt: 0.75 }}>
               Limiters cannot follow a hand: they are left out of what you hear while you ride.
             </Box>

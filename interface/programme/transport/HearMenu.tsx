@@ -6,7 +6,7 @@ import Divider from '@mui/material/Divider';
 import ListItemText from '@mui/material/ListItemText';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import { hasCurves, hasLimiters } from '@/core/signal/asRecorded';
 import { useSession, useSessionState } from '../../session/SessionContext';
@@ -29,8 +29,9 @@ export function HearMenu({ disabled }: { disabled: boolean }) {
   const { compared, matched, shiftDb, trouble } = useStore(session.listening.comparison.store);
   const last = useSessionState((state) => state.history.past.at(-1)?.name ?? null);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const limited = useSessionState((state) => hasLimiters(state.history.project));
-  const curved = useSessionState((state) => hasCurves(state.history.project));
+  const project = useSessionState((state) => state.history.project);
+  const limited = useMemo(() => hasLimiters(project), [project]);
+  const curved = useMemo(() => hasCurves(project), [project]);
   const choose = (next: Compared | null): void => {
     setAnchor(null);
     session.listening.comparison.choose(next);
