@@ -2,10 +2,9 @@ import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import { VoiceDetector } from '@/codecs/voice';
 import { spokenClips } from '@/core/programme/dialogue';
-import { setSpeech } from '@/core/programme/edits/speech';
+import { foundSpeech, setSpeech } from '@/core/programme/edits/speech';
 import type { Project } from '@/core/programme/model';
 import type { OpenSource } from '@/core/signal/source';
-import { voiceRanges } from '@/core/voice/voiceRanges';
 
 /** The network of the voice detector, out of its package. */
 const model = (): Promise<Uint8Array> =>
@@ -30,8 +29,7 @@ export async function withSpeechFound(
       onProgress((i + done) / sources.length);
       return true;
     });
-    const ranges = voiceRanges(certainty!, source.frames / source.sampleRate);
-    edited = setSpeech(edited, source.id, { from: 'the voice detector', by: 'detector', ranges });
+    edited = setSpeech(edited, source.id, foundSpeech(source, certainty!));
   }
   return edited;
 }

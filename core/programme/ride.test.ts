@@ -6,7 +6,7 @@ import { rideBounds, riddenCurve, thinned, type RideValue } from './ride';
 
 const RATE = 48_000;
 /** A hand: values every few milliseconds, wherever it goes. */
-const stretchArbitrary: fc.Arbitrary<RideValue[]> = fc
+const passArbitrary: fc.Arbitrary<RideValue[]> = fc
   .array(fc.tuple(fc.integer({ min: 200, max: 4_000 }), fc.double({ min: -24, max: 12, noNaN: true })), {
     minLength: 2,
     maxLength: 80,
@@ -20,7 +20,7 @@ describe('a thinned ride', () => {
   it('never leaves the ride by more than the tolerance, and its points are places of the ride', () => {
     fc.assert(
       fc.property(
-        stretchArbitrary,
+        passArbitrary,
         fc.double({ min: 0.01, max: 4, noNaN: true }),
         fc.integer({ min: 0, max: 8_000 }),
         (values, db, frames) => {
@@ -40,7 +40,7 @@ describe('a thinned ride', () => {
 
   it('without tolerance in time lies as near everywhere between, too', () => {
     fc.assert(
-      fc.property(stretchArbitrary, fc.double({ min: 0.1, max: 3, noNaN: true }), (values, db) => {
+      fc.property(passArbitrary, fc.double({ min: 0.1, max: 3, noNaN: true }), (values, db) => {
         const points = thinned(values, db, 0);
         for (let at = values[0]!.at; at <= values.at(-1)!.at; at += 997)
           expect(Math.abs(curveDbAt(points, at) - curveDbAt(values, at))).toBeLessThanOrEqual(db + 1e-9);
@@ -62,7 +62,7 @@ describe('a thinned ride', () => {
 describe('a ride put down on a curve', () => {
   it('keeps the old curve outside of it', () => {
     fc.assert(
-      fc.property(curveArbitrary, stretchArbitrary, (before, values) => {
+      fc.property(curveArbitrary, passArbitrary, (before, values) => {
         const after = riddenCurve(before, [values], { db: 0.3, ms: 20 }, RATE);
         const [first, last] = [values[0]!.at, values.at(-1)!.at + 0.1 * RATE];
         for (const at of [first - 40_000, first - 2_000, first - 2, last + 1, last + 3_000, last + 90_000]) {

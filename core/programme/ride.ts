@@ -10,7 +10,7 @@ export interface RideValue {
 }
 
 /** Values in order of place, taken in one go. */
-export type RideStretch = readonly RideValue[];
+export type RidePass = readonly RideValue[];
 
 /** How far a thinned ride may lie from what the hand did. */
 export interface RideTolerance {
@@ -25,11 +25,11 @@ export const RIDE_TOLERANCES = {
   ms: { name: 'Tolerance in time', min: 0, max: 500, unit: 'ms' },
 } as const;
 
-/** How long the curve takes from the end of a stretch to where it was, seconds. */
+/** How long the curve takes from the end of a pass to where it was, seconds. */
 const RETURN_SECONDS = 0.1;
 
 /** The lowest and the highest that a thinned ride may be at each value: what the hand did within the time around it, and the tolerance. */
-export function rideBounds(values: RideStretch, db: number, frames: number): { lo: number[]; hi: number[] } {
+export function rideBounds(values: RidePass, db: number, frames: number): { lo: number[]; hi: number[] } {
   let [first, last] = [0, 0];
   const lo: number[] = [];
   const hi: number[] = [];
@@ -51,7 +51,7 @@ export function rideBounds(values: RideStretch, db: number, frames: number): { l
  * As few points as stay within the bounds at every value: from each point as far as one straight line can go.
  * @param frames how far in time, see {@link rideBounds}
  */
-export function thinned(values: RideStretch, db: number, frames: number): RideValue[] {
+export function thinned(values: RidePass, db: number, frames: number): RideValue[] {
   if (values.length < 2) return [...values];
   const { lo, hi } = rideBounds(values, db, frames);
   const points: RideValue[] = [values[0]!];
@@ -83,10 +83,10 @@ export function thinned(values: RideStretch, db: number, frames: number): RideVa
 }
 
 /** What the fader did, over the curve that it rode: the curve and its own points with the fader's place on top. */
-function overCurve(before: readonly CurvePoint[], stretch: RideStretch): RideValue[] {
-  const places = new Map(stretch.map((value) => [value.at, value.db]));
-  const [first, last] = [stretch[0]!.at, stretch.at(-1)!.at];
-  const riding = stretch.map(({ at, db }): CurvePoint => ({ at, db }));
+function overCurve(before: readonly CurvePoint[], pass: RidePass): RideValue[] {
+  const places = new Map(pass.map((value) => [value.at, value.db]));
+  const [first, last] = [pass[0]!.at, pass.at(-1)!.at];
+  const riding = pass.map(({ at, db }): CurvePoint => ({ at, db }));
   for (let i = pointAfter(before, first); i < before.length && before[i]!.at < last; i++) {
     const { at } = before[i]!;
     if (!places.has(at)) places.set(at, curveDbAt(riding, at));
@@ -99,24 +99,24 @@ function overCurve(before: readonly CurvePoint[], stretch: RideStretch): RideVal
 /** The raw ride, every value a point: what it is compared with. */
 export const rawCurve = (
   before: readonly CurvePoint[],
-  stretches: readonly RideStretch[],
+  passes: readonly RidePass[],
   sampleRate: number,
-): readonly CurvePoint[] => riddenCurve(before, stretches, { db: 0, ms: 0 }, sampleRate);
+): readonly CurvePoint[] => riddenCurve(before, passes, { db: 0, ms: 0 }, sampleRate);
 
 /**
  * A curve with rides put down on it. Outside of them it stays as it was, within them it follows the hand by few points.
- * @param stretches later ones stand over earlier ones
+ * @param passes later ones stand over earlier ones
  */
 export function riddenCurve(
   before: readonly CurvePoint[],
-  stretches: readonly RideStretch[],
+  passes: readonly RidePass[],
   { db, ms }: RideTolerance,
   sampleRate: number,
 ): readonly CurvePoint[] {
-  return stretches
-    .filter((stretch) => stretch.length > 1)
-    .reduce<readonly CurvePoint[]>((curve, stretch) => {
-      const points = thinned(overCurve(before, stretch), db, (ms / 1000) * sampleRate);
+  return passes
+    .filter((pass) => pass.length > 1)
+    .reduce<readonly CurvePoint[]>((curve, pass) => {
+      const points = thinned(overCurve(before, pass), db, (ms / 1000) * sampleRate);
       const [first, last] = [points[0]!.at, points.at(-1)!.at];
       const back = last + Math.round(RETURN_SECONDS * sampleRate);
       const edge = (at: number): CurvePoint => ({ at, db: curveDbAt(curve, at) });

@@ -96,7 +96,7 @@ async function lookAt(
   const { sampleRate } = project;
   const reach = Math.round(AROUND_SECONDS * sampleRate);
   const ids = new Set([clip.id, ...(join ? [join.after.id] : [])]);
-  // Only what meets here is heard; a muted track is of no concern.
+  // Only what meets here is heard.
   const meeting = (state: Project): Project => ({
     ...state,
     clips: state.clips.filter(({ id }) => ids.has(id)),

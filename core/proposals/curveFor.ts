@@ -37,7 +37,7 @@ interface Told extends TimeRange {
 const write = ({ from, to, db }: Told): string =>
   `${from.toFixed(2)}:${to.toFixed(2)}${db === undefined ? '' : `:${db.toFixed(1)}`}`;
 
-/** What of it, as it was written, lies over a stretch of time. */
+/** What of it, as it was written, lies over a range of time. */
 const within = (words: string, { from, to }: TimeRange): string =>
   words
     .split(' ')
@@ -47,7 +47,7 @@ const within = (words: string, { from, to }: TimeRange): string =>
     })
     .join(' ');
 
-/** The stretch of time that a clip and the ramps over its edges take, in its own sound's time, seconds. */
+/** The range of time that a clip and the ramps over its edges take, in its own sound's time, seconds. */
 function nearOf({ sampleRate }: Project, { sourceStart, length }: Clip): TimeRange {
   const begin = sourceStart / sampleRate;
   return { from: begin - NEAR_SECONDS, to: begin + length / sampleRate + NEAR_SECONDS };

@@ -68,6 +68,9 @@ describe('a clip levelled through a limiter', () => {
       const [row] = proposal.rows;
       expect(plain.rows[0]!.truePeakAfter!).toBeGreaterThan(0);
       expect(row!.after!).toBeCloseTo(-20, 1);
+      const raised = row!.gainAfterDb - plain.rows[0]!.gainAfterDb;
+      expect(raised).toBeGreaterThan(0.1);
+      expect(row!.noiseFloorAfter!).toBeCloseTo(plain.rows[0]!.noiseFloorAfter! + raised, 9);
       expect(row!.sentence).toMatch(/The limiter takes up to .* Gain alone would stop at/);
       const { figures, samples } = await rendered(done);
       expect(Math.abs(figures.integratedLufs! + 20)).toBeLessThan(0.02);

@@ -94,8 +94,11 @@ export function withLimits(
     // What its peak was before any gain says where gain alone would end.
     const aloneDb =
       row.truePeakAfter === null ? null : request.ceilingDbtp - (row.truePeakAfter - row.gainAfterDb);
+    // What its gain does to its noise floor, and what is to check, is known without the limiter.
+    const { noiseFloorAfter, warnings } = proposal.typed(row, gain.gainDb);
     return {
       ...row,
+      ...{ noiseFloorAfter, warnings },
       gainAfterDb: gain.gainDb,
       after: gain.after.integratedLufs,
       integratedAfter: gain.after.integratedLufs,

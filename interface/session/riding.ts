@@ -28,7 +28,7 @@ export interface TakenRide {
   readonly name: string;
   /** The curve before it. */
   readonly before: readonly CurvePoint[];
-  readonly stretches: readonly (readonly RideValue[])[];
+  readonly passes: readonly (readonly RideValue[])[];
   readonly tolerance: RideTolerance;
 }
 
@@ -78,7 +78,7 @@ export class Riding {
     ...{ owner: { kind: 'programme' }, until: 'touched', recording: false },
     ...{ faderDb: 0, touched: false, values: 0, taken: null },
   }));
-  private stretches: RideValue[][] = [];
+  private passes: RideValue[][] = [];
   private written = 0;
   private timer: ReturnType<typeof setInterval> | null = null;
   private returning: { readonly from: number; readonly since: number } | null = null;
@@ -93,7 +93,7 @@ export class Riding {
     return this.host.state().history.project;
   }
 
-  choose(change: Partial<Pick<RidingState, 'owner' | 'until'>>): void {
+  setUp(change: Partial<Pick<RidingState, 'owner' | 'until'>>): void {
     if (!this.state.recording) this.store.setState(change);
   }
 
@@ -107,7 +107,7 @@ export class Riding {
     if (clip && (playhead < clip.start || playhead >= clipEnd(clip))) listening.seek(clip.start);
     // What is ridden is what is, not what it is compared with.
     if (listening.comparison.store.getState().compared !== null) listening.comparison.choose(null);
-    this.stretches = [];
+    this.passes = [];
     this.returning = null;
     this.written = 0;
     this.store.setState({ recording: true, faderDb: 0, touched: false, values: 0 });
@@ -168,11 +168,11 @@ export class Riding {
   private write(): void {
     const { recording, touched, faderDb, values } = this.state;
     const at = recording && touched ? this.place() : null;
-    if (at === null) return void (this.stretches.at(-1)?.length && this.stretches.push([]));
-    const last = this.stretches.at(-1);
-    // Gone back to the start of a loop, or somewhere else by hand, it is another stretch.
+    if (at === null) return void (this.passes.at(-1)?.length && this.passes.push([]));
+    const last = this.passes.at(-1);
+    // Gone back to the start of a loop, or somewhere else by hand, it is another pass.
     const before = last?.at(-1);
-    if (!last || (before && at < before.at)) this.stretches.push([{ at, db: faderDb }]);
+    if (!last || (before && at < before.at)) this.passes.push([{ at, db: faderDb }]);
     else if (before?.at === at) return;
     else last.push({ at, db: faderDb });
     // Counted on the screen a few times a second.
@@ -189,14 +189,14 @@ export class Riding {
     const { listening } = this.host;
     if (this.host.state().playing) listening.stop();
     listening.playback.setRidden(null);
-    const stretches = this.stretches.filter((stretch) => stretch.length > 1);
+    const passes = this.passes.filter((pass) => pass.length > 1);
     this.store.setState({ recording: false, faderDb: 0, touched: false });
-    if (stretches.length === 0) return;
+    if (passes.length === 0) return;
     const { project } = this;
     const before = curveOwnedBy(project, owner);
     const name = ownerName(project, owner);
     const tolerance = this.state.taken?.tolerance ?? RIDE_TOLERANCE;
-    this.put({ id: newId(), owner, name, before, stretches, tolerance });
+    this.put({ id: newId(), owner, name, before, passes, tolerance });
   }
 
   /** Thins the last ride otherwise: from what the hand did. */
@@ -213,8 +213,8 @@ export class Riding {
   }
 
   private put(taken: TakenRide): void {
-    const { owner, before, stretches, tolerance, name, id } = taken;
-    const curve = riddenCurve(before, stretches, tolerance, this.project.sampleRate);
+    const { owner, before, passes, tolerance, name, id } = taken;
+    const curve = riddenCurve(before, passes, tolerance, this.project.sampleRate);
     this.store.setState({ taken });
     this.host.do(`Ride ${name}`, (project) => setCurve(project, owner, curve), `ride ${id}`);
   }

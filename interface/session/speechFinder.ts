@@ -1,14 +1,10 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
-import { setSpeech } from '@/core/programme/edits/speech';
+import { foundSpeech, setSpeech } from '@/core/programme/edits/speech';
 import type { Id, Project, Source } from '@/core/programme/model';
 import { count } from '@/core/text/words';
-import { voiceRanges } from '@/core/voice/voiceRanges';
 import { voicePool } from '@/engine/voicePool';
 import type { Failure } from '@/engine/protocol';
 import { getVoice, putVoice } from '@/storage/measurements';
-
-/** What found speech is called on the screen. */
-const VOICE_DETECTOR = 'the voice detector';
 
 interface Host {
   readonly audioOf: (audioKey: string) => Blob | undefined;
@@ -47,8 +43,7 @@ export class SpeechFinder {
       sources.reduce((edited, source, i) => {
         const certainty = found[i];
         if (!certainty) return edited;
-        const ranges = voiceRanges(certainty, source.frames / source.sampleRate);
-        return setSpeech(edited, source.id, { from: VOICE_DETECTOR, by: 'detector', ranges });
+        return setSpeech(edited, source.id, foundSpeech(source, certainty));
       }, project),
     );
   }

@@ -1,4 +1,5 @@
 import { mergeRanges, type TimeRange } from '@/core/loudness/levelTrack';
+import { voiceRanges } from '@/core/voice/voiceRanges';
 import { sectionSeconds, type FrameRange } from '../sections';
 import type { Clip, Id, Project, Source, Speech } from '../model';
 
@@ -9,6 +10,13 @@ export function setSpeech(project: Project, sourceId: Id, speech: Source['speech
     sources: project.sources.map((source) => (source.id === sourceId ? { ...source, speech } : source)),
   };
 }
+
+/** What the voice detector says of a source. @param certainty see `voiceRanges` */
+export const foundSpeech = ({ frames, sampleRate }: Source, certainty: Uint8Array): Speech => ({
+  from: 'the voice detector',
+  by: 'detector',
+  ranges: voiceRanges(certainty, frames / sampleRate),
+});
 
 /** What a hand makes of it: who said so first is kept. */
 const byHand = (speech: Speech | null, ranges: readonly TimeRange[]): Speech => ({

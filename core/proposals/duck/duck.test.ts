@@ -27,7 +27,7 @@ async function ducked(of: Project, request = DISTANCE): Promise<Project> {
 }
 
 describe('ducking to a distance', () => {
-  it('puts the music as far under each stretch of speech as asked, whatever its level was', async () => {
+  it('puts the music as far under each range of speech as asked, whatever its level was', async () => {
     for (const musicDb of [9, -15]) {
       const done = await ducked(musicUnderSpeech(musicDb));
       for (const [words, span] of [

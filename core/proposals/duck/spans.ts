@@ -38,7 +38,7 @@ export function duckSpans(speech: readonly TimeRange[], timing: DuckTiming): Duc
   return spans;
 }
 
-/** Where nobody speaks in a stretch of time and no ramp goes, seconds; what is shorter than a gating block is left out. */
+/** Where nobody speaks in a range of time and no ramp goes, seconds; what is shorter than a gating block is left out. */
 export function aloneRanges(
   spans: readonly DuckSpan[],
   timing: DuckTiming,

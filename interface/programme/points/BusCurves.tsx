@@ -107,7 +107,14 @@ export function BusCurves() {
         <Box
           role="group"
           aria-label={`Points of ${who(project, owner)}`}
-          sx={{ maxHeight: 190, overflow: 'auto', display: 'flex', flexDirection: 'column', gap: 0.25 }}
+          sx={{
+            maxHeight: 190,
+            overflow: 'auto',
+            p: 0.25,
+            display: 'flex',
+            flexDirection: 'column',
+            gap: 0.75,
+          }}
         >
           {curve.slice(0, MOST_ROWS).map((point) => (
             <PointRow key={point.at} owner={owner} point={point} />

@@ -32,12 +32,12 @@ function Taken({ taken }: { taken: TakenRide }) {
   const programme = useSessionState((state) => state.programme);
   const measuring = useSessionState((state) => state.measuring);
   const measurements = useSessionState((state) => state.clipMeasurements);
-  const { owner, before, stretches, tolerance } = taken;
+  const { owner, before, passes, tolerance } = taken;
   const { sampleRate } = project;
   const curve = curveOwnedBy(project, owner);
-  const raw = useMemo(() => rawCurve(before, stretches, sampleRate), [before, stretches, sampleRate]);
-  const values = stretches.reduce((sum, stretch) => sum + stretch.length, 0);
-  const frames = stretches.reduce((sum, stretch) => sum + stretch.at(-1)!.at - stretch[0]!.at, 0);
+  const raw = useMemo(() => rawCurve(before, passes, sampleRate), [before, passes, sampleRate]);
+  const values = passes.reduce((sum, pass) => sum + pass.length, 0);
+  const frames = passes.reduce((sum, pass) => sum + pass.at(-1)!.at - pass[0]!.at, 0);
   const change = useMemo(
     () => {
       const clip = owner.kind === 'clip' ? project.clips.find(({ id }) => id === owner.id) : null;
@@ -99,7 +99,7 @@ export function RideSheet({ onClose }: { onClose: () => void }) {
   useEffect(() => () => riding.stop(), [riding]);
   // A clip that was selected meanwhile is what is meant.
   useEffect(() => {
-    if (selected !== undefined) riding.choose({ owner: { kind: 'clip', id: selected } });
+    if (selected !== undefined) riding.setUp({ owner: { kind: 'clip', id: selected } });
   }, [riding, selected]);
   const owners: readonly CurveOwner[] = [
     ...(owner.kind === 'clip'
@@ -127,7 +127,7 @@ export function RideSheet({ onClose }: { onClose: () => void }) {
             disabled={recording}
             onChange={(event) => {
               const next = owners.find((one) => keyOf(one) === event.target.value);
-              if (next) riding.choose({ owner: next });
+              if (next) riding.setUp({ owner: next });
             }}
             sx={{ minWidth: 190 }}
           >
@@ -143,7 +143,7 @@ export function RideSheet({ onClose }: { onClose: () => void }) {
             aria-label="How long it is ridden"
             value={until}
             disabled={recording}
-            onChange={(_, next: typeof until | null) => next && riding.choose({ until: next })}
+            onChange={(_, next: typeof until | null) => next && riding.setUp({ until: next })}
             sx={{ '& button': { textTransform: 'none', height: 36 } }}
           >
             <ToggleButton value="touched">While touched</ToggleButton>

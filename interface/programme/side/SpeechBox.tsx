@@ -17,7 +17,7 @@ import { useProject, useSession, useSessionState } from '../../session/SessionCo
 import { Fold } from '../../ui/Fold';
 import { markSpoken } from '../duck/speechActions';
 
-/** One stretch of speech: where it begins and ends, in the programme. */
+/** One range of speech: where it begins and ends, in the programme. */
 function SpeechRow({ clip, source, index }: { clip: Clip; source: Source; index: number }) {
   const session = useSession();
   const project = useProject();
@@ -64,7 +64,7 @@ function SpeechRow({ clip, source, index }: { clip: Clip; source: Source; index:
   );
 }
 
-/** So many stretches are listed at once; the strip on the lanes shows all of them. */
+/** So many ranges are listed at once; the strip on the lanes shows all of them. */
 const MOST_ROWS = 60;
 
 /** When somebody speaks in a clip: as subtitles say, as it was found, as a hand corrected it. */
@@ -89,7 +89,7 @@ export function SpeechBox({ clip }: { clip: Clip }) {
     <Fold name={speech ? `Speech: ${clock(seconds)}` : 'Speech'} remember="Speech">
       {speech ? (
         <Box sx={{ color: 'text.secondary' }}>
-          {count(here.length, 'stretch', 'stretches')}, by {speech.from}
+          {count(here.length, 'range')}, by {speech.from}
           {speech.by === 'hand' && speech.from !== 'hand' ? ', corrected by hand' : ''}.
         </Box>
       ) : (
@@ -101,7 +101,14 @@ export function SpeechBox({ clip }: { clip: Clip }) {
         <Box
           role="group"
           aria-label={`Speech in ${clip.name}`}
-          sx={{ maxHeight: 168, overflow: 'auto', display: 'flex', flexDirection: 'column', gap: 0.25 }}
+          sx={{
+            maxHeight: 168,
+            overflow: 'auto',
+            p: 0.25,
+            display: 'flex',
+            flexDirection: 'column',
+            gap: 0.75,
+          }}
         >
           {here.slice(0, MOST_ROWS).map((index) => (
             <SpeechRow key={index} clip={clip} source={source} index={index} />
@@ -123,7 +130,7 @@ export function SpeechBox({ clip }: { clip: Clip }) {
             title={covers ? undefined : 'Draw a range over the clip on the ruler first'}
             onClick={() => markSpoken(session, [clip], spoken)}
           >
-            {spoken ? 'Range is speech' : 'Range is not'}
+            {spoken ? 'Range is speech' : 'Range is no speech'}
           </Button>
         ))}
         {speech && (
