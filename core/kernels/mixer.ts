@@ -1,5 +1,5 @@
 import type { MixMatrix } from '@/core/audio/mixMatrix';
-import { decodePcm, type SampleEncoding } from '@/core/audio/pcm';
+import { decodeInto, decodePcm, type SampleEncoding } from '@/core/audio/pcm';
 import {
   ALIGN,
   decodeWith,
@@ -78,6 +78,31 @@ export class PlainMixer implements Mixer {
   }
 }
 
+/**
+ * Interleaved bytes to planar samples, full scale = 1.
+ * @param frames how many each channel has; the bytes' own begin at `lead`, the rest is silence
+ * @param within how many of them the bytes hold
+ */
+export function decodeSamples(
+  bytes: Uint8Array,
+  encoding: SampleEncoding,
+  channels: number,
+  within: number,
+  lead: number,
+  frames: number,
+): Float32Array[] {
+  const compiled = moduleOrNull();
+  const out = Array.from({ length: channels }, () => new Float32Array(frames));
+  if (!compiled) {
+    decodeInto(bytes, encoding, within, out, lead);
+    return out;
+  }
+  const mixer = new WasmMixer(compiled, 0, within);
+  mixer.decode(bytes, encoding, within, channels).forEach((plane, c) => out[c]!.set(plane, lead));
+  mixer.finish();
+  return out;
+}
+
 const aligned = (bytes: number): number => Math.ceil(bytes / ALIGN) * ALIGN;
 
 /** Mixing in the memory of one instance: the sum first, then the planes of what is added, then its bytes. */
@@ -139,14 +164,22 @@ class WasmMixer implements Mixer {
     matrix: MixMatrix,
     gain: number,
   ): void {
-    const channels = matrix[0]!.length;
+    this.decode(bytes, encoding, frames, matrix[0]!.length);
+    this.sum(frames, at, matrix, gain);
+  }
+
+  /** Decodes bytes to where what is added lies. @returns the planes, in this instance's memory */
+  decode(bytes: Uint8Array, encoding: SampleEncoding, frames: number, channels: number): Float32Array[] {
     const src = this.planes + channels * this.stride + ALIGN;
     this.reach(src + aligned(frames * channels * WIDEST) + ALIGN);
     new Uint8Array(this.exports.memory.buffer, src).set(
       bytes.subarray(0, frames * channels * (encoding.bits / 8)),
     );
     decodeWith(this.exports, encoding, src, channels, frames, this.planes, this.stride);
-    this.sum(frames, at, matrix, gain);
+    return Array.from(
+      { length: channels },
+      (_, c) => new Float32Array(this.exports.memory.buffer, this.planes + c * this.stride, frames),
+    );
   }
 
   finish(): Float32Array[] {

@@ -44,9 +44,11 @@ export interface Exports {
   nearPeaks(
     x: number,
     count: number,
-    low: number,
-    nearer: number,
+    least: number,
+    before: number,
+    bounds: number,
     standardTaps: number,
+    edgeTaps: number,
     close: number,
     closeLength: number,
     closest: number,
@@ -55,6 +57,7 @@ export interface Exports {
     scratch: number,
     out: number,
   ): void;
+  blockPeaks(values: number, block: number, count: number, most: number): void;
   mix(src: number, dst: number, frames: number, gain: number): void;
   extremes(x: number, frames: number, first: number, bin: number, low: number, high: number): void;
   sums(a: number, b: number, frames: number, out: number): void;

@@ -19,10 +19,35 @@ export function curveWithin(curve: readonly CurvePoint[], from: number, to: numb
   return false;
 }
 
+/** Frames over which the gain of a straight segment goes on by one factor, counted from place 0. */
+const STRIDE = 64;
+const gains = new Float64Array(STRIDE);
+
+/**
+ * The gains of a segment at `count` places from `place` on, which lie in one stride. Straight in dB, each is the one before it times
+ * the same factor, from the start of the stride on.
+ */
+function gainsAt(before: CurvePoint, after: CurvePoint, place: number, count: number): void {
+  const segment = segmentOf(before, after);
+  const height = after.db - before.db;
+  const silent = before.db <= SILENT_DB || after.db <= SILENT_DB;
+  if (segment.shape || silent) {
+    for (let k = 0; k < count; k++)
+      gains[k] = curveAmplitude(before.db + height * shapedPart(segment, place + k));
+    return;
+  }
+  const perFrame = height / (after.at - before.at);
+  const factor = dbToAmplitude(perFrame);
+  const start = Math.floor(place / STRIDE) * STRIDE;
+  let gain = dbToAmplitude(before.db + perFrame * (start - before.at));
+  for (let k = start; k < place; k++) gain *= factor;
+  for (let k = 0; k < count; k++, gain *= factor) gains[k] = gain;
+}
+
 /**
  * Applies a gain curve to samples, in place: between two points the gain goes in dB, by the shape of the segment. Each
  * frame's gain depends on its place alone, so that any piece fits its neighbours to the bit.
- * @param first place on the curve at which they begin
+ * @param first place on the curve at which they begin, a whole number
  */
 export function applyCurve(
   samples: readonly Float32Array[],
@@ -35,22 +60,15 @@ export function applyCurve(
     const before = curve[index - 1];
     const after = curve[index];
     const to = after ? Math.min(frames, Math.ceil(after.at - first)) : frames;
-    const flat = !before || !after || before.db === after.db;
-    if (flat) {
+    if (!before || !after || before.db === after.db) {
       const gain = curveAmplitude((before ?? after)!.db);
       if (gain !== 1) for (const channel of samples) for (let k = i; k < to; k++) channel[k]! *= gain;
     } else {
-      const segment = segmentOf(before, after);
-      const height = after.db - before.db;
-      // Most segments are straight: they need no formula.
-      const perFrame = segment.shape ? null : height / (after.at - before.at);
-      for (let k = i; k < to; k++) {
-        const db =
-          perFrame === null
-            ? before.db + height * shapedPart(segment, first + k)
-            : before.db + perFrame * (first + k - before.at);
-        const gain = curveAmplitude(db);
-        for (const channel of samples) channel[k]! *= gain;
+      for (let k = i; k < to;) {
+        const count = Math.min(to - k, STRIDE - ((((first + k) % STRIDE) + STRIDE) % STRIDE));
+        gainsAt(before, after, first + k, count);
+        for (const channel of samples) for (let j = 0; j < count; j++) channel[k + j]! *= gains[j]!;
+        k += count;
       }
     }
     i = to;

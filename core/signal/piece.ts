@@ -1,7 +1,7 @@
 import type { MixMatrix } from '@/core/audio/mixMatrix';
-import { bytesPerSample, decodePcm, type SampleEncoding } from '@/core/audio/pcm';
+import { bytesPerSample, type SampleEncoding } from '@/core/audio/pcm';
 import type { AudioReader } from '@/core/audio/reader';
-import { newMixer, type Mixer } from '@/core/kernels/mixer';
+import { decodeSamples, newMixer, type Mixer } from '@/core/kernels/mixer';
 import { dbToAmplitude } from '@/core/loudness/decibels';
 
 /** Interleaved samples as they lie in a file, within a piece. */
@@ -61,13 +61,7 @@ const isRaw = (sound: Piece['sound']): sound is Raw => !Array.isArray(sound);
 export function samplesOf({ frames, sound }: Piece): readonly Float32Array[] {
   if (!isRaw(sound)) return sound;
   const { bytes, encoding, channels, lead } = sound;
-  const decoded = decodePcm(bytes, encoding, channels, sound.frames).channels;
-  if (sound.frames === frames) return decoded;
-  return decoded.map((channel) => {
-    const padded = new Float32Array(frames);
-    padded.set(channel, lead);
-    return padded;
-  });
+  return decodeSamples(bytes, encoding, channels, sound.frames, lead, frames);
 }
 
 /** The samples of a piece with all that is noted carried out; to be written over at will. */

@@ -1,6 +1,6 @@
 export { decode8, decodeF32, decodeF64, decodeS16, decodeS24, decodeS32, swapBytes } from './decode';
 export { mix } from './mix';
-export { nearPeaks } from './near';
+export { blockPeaks, nearPeaks } from './near';
 export { peaks } from './peaks';
 export { extremes, sums } from './scan';
 export { weigh, weighBoth } from './weigh';

@@ -1,4 +1,5 @@
-import { nearPeaks, NEAR_REACH } from '@/core/kernels/nearPeaks';
+import { NEAR_REACH, NEAR_STEP } from '@/core/kernels/nearBounds';
+import { nearBlockPeaks } from '@/core/kernels/nearPeaks';
 import { dbToAmplitude } from '@/core/loudness/decibels';
 import { reductionOf, seenComing } from './reduction';
 import type { LimiterTiming } from './timing';
@@ -19,42 +20,63 @@ interface Blocks {
   readonly lead: number;
 }
 
+/** Samples around the blocks: peaks are looked for from a whole step on, so that every piece finds the same. */
+const AROUND = NEAR_REACH + NEAR_STEP;
+
 /**
  * By how much each block would have to go down for its peaks to stay under a level, dB.
- * @param samples one array per channel; NEAR_REACH samples must lie around the blocks
+ * @param samples one array per channel; AROUND samples must lie around the blocks
+ * @param at frame of what the limiter stands on at which they begin
+ * @param held blocks over which a reduction stays: a peak that another one holds down as far need not be told exactly
  */
 function neededBy(
   samples: readonly Float32Array[],
+  at: number,
   { block, lead, count }: Blocks,
   level: number,
+  held: number,
 ): Float64Array {
-  const most = new Float64Array(count);
-  const frames = count * block;
-  const peaks = new Float32Array(frames + 1);
-  for (const channel of samples) {
-    // From the interval that ends at the first sample to the one that begins at the last.
-    nearPeaks(channel.subarray(lead - 1 - NEAR_REACH), frames + 1, level, peaks);
-    for (let k = 0; k < count; k++) {
-      let peak = most[k]!;
-      for (let i = k * block; i <= (k + 1) * block; i++) if (peaks[i]! > peak) peak = peaks[i]!;
-      most[k] = peak;
-    }
-  }
-  return most.map((peak) => (peak > level ? 20 * Math.log10(peak / level) : 0));
+  const most = new Float32Array(count);
+  // From the interval that ends at the first sample to the one that begins at the last.
+  const from = Math.floor((at + lead - 1) / NEAR_STEP) * NEAR_STEP - at;
+  const within = { skip: lead - 1 - from, block, count };
+  for (const channel of samples)
+    nearBlockPeaks(channel.subarray(from - NEAR_REACH), within, level, held * block, most);
+  const needed = new Float64Array(count);
+  for (let k = 0; k < count; k++) if (most[k]! > level) needed[k] = 20 * Math.log10(most[k]! / level);
+  return needed;
 }
 
 /** Multiplies samples by a reduction that goes straight, in amplitude, from one edge of a block to the next; in place. */
 function reduce(samples: readonly Float32Array[], { block, lead }: Blocks, reduction: Float64Array): void {
-  const edge = (k: number): number => Math.max(reduction[k - 1] ?? 0, reduction[k] ?? 0);
+  let before = 0;
+  let from = 1;
   for (let k = 0; k < reduction.length; k++) {
-    const [a, b] = [edge(k), edge(k + 1)];
-    if (a === 0 && b === 0) continue;
-    const from = dbToAmplitude(-a);
-    const step = (dbToAmplitude(-b) - from) / block;
-    const at = lead + k * block;
-    for (const channel of samples)
-      for (let i = 0; i < block; i++) channel[at + i] = channel[at + i]! * (from + step * i);
+    const here = reduction[k]!;
+    const after = reduction[k + 1] ?? 0;
+    const to =
+      Math.max(here, after) === Math.max(before, here) ? from : dbToAmplitude(-Math.max(here, after));
+    const step = (to - from) / block;
+    const start = lead + k * block;
+    if (from !== 1 || to !== 1)
+      for (const channel of samples)
+        for (let i = 0; i < block; i++) channel[start + i] = channel[start + i]! * (from + step * i);
+    before = here;
+    from = to;
   }
+}
+
+/** From which block to which sound has changed, or lies so close to what has that its peaks may have moved. */
+function changed(reduction: Float64Array, around: number): [number, number][] {
+  const parts: [number, number][] = [];
+  for (let k = 0; k < reduction.length; k++) {
+    if (reduction[k] === 0) continue;
+    const last = parts.at(-1);
+    // What lies between two that are close is looked at along with them.
+    if (last && k - around <= last[1] + 2 * around) last[1] = k + 1 + around;
+    else parts.push([Math.max(0, k - around), k + 1 + around]);
+  }
+  return parts;
 }
 
 /**
@@ -76,25 +98,27 @@ export function limit(
   const { block, lookAhead } = timing;
   const frames = samples[0]?.length ?? 0;
   const level = ceiling * dbToAmplitude(-CARE_DB);
-  const first = Math.ceil((at + NEAR_REACH + 1) / block);
-  const count = Math.floor((at + frames - NEAR_REACH - 1) / block) - first;
+  const first = Math.ceil((at + AROUND + 1) / block);
+  const count = Math.floor((at + frames - AROUND - 1) / block) - first;
   if (count <= 0) return null;
   const blocks: Blocks = { first, count, block, lead: first * block - at };
-  const needed = neededBy(samples, blocks, level);
+  const needed = neededBy(samples, at, blocks, level, timing.release.hold);
   const reduction = reductionOf(needed, first, timing);
   if (reduction === needed) return null;
   reduce(samples, blocks, reduction);
   for (let pass = 1; pass <= AGAIN; pass++) {
-    const inner = pass * Math.ceil((NEAR_REACH + block) / block);
-    const again: Blocks = {
-      first: first + inner,
-      count: Math.max(0, count - 2 * inner),
-      block,
-      lead: blocks.lead + inner * block,
-    };
-    const more = seenComing(neededBy(samples, again, level), Math.min(lookAhead, 4));
-    reduce(samples, again, more);
-    more.forEach((db, k) => (reduction[inner + k]! += db));
+    const inner = pass * Math.ceil((AROUND + block) / block);
+    const left = new Float64Array(count);
+    for (const [from, to] of changed(reduction, Math.ceil(AROUND / block) + 1)) {
+      const start = Math.max(inner, from);
+      const part = Math.min(count - inner, to) - start;
+      if (part <= 0) continue;
+      const again = { first: first + start, count: part, block, lead: blocks.lead + start * block };
+      left.set(neededBy(samples, at, again, level, 0), start);
+    }
+    const more = seenComing(left, Math.min(lookAhead, 4));
+    reduce(samples, blocks, more);
+    more.forEach((db, k) => (reduction[k]! += db));
   }
   return { reduction, lead: blocks.lead };
 }

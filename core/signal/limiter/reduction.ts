@@ -1,4 +1,4 @@
-import { COARSE, type LimiterTiming } from './timing';
+import { COARSE, type LimiterTiming, type Release } from './timing';
 
 /** Weights over so many steps and their ends that add up to 1, rising and falling without a corner. */
 function hann(steps: number): Float64Array {
@@ -18,17 +18,33 @@ function hannOf(steps: number): Float64Array {
   return window;
 }
 
-/** Raises each value to the largest of those up to `release.length` before it, each by what is left of it by then. */
-function comeBack(values: Float64Array, release: Float64Array): Float64Array {
-  const raised = values.slice();
+/** Each value raised to the largest of the `steps` before it. */
+function held(values: Float64Array, steps: number): Float64Array {
+  const most = new Float64Array(values.length);
+  /** Places of values that can still be the largest of those to come, from the largest down. */
+  const places = new Int32Array(values.length);
+  let [from, to] = [0, 0];
   for (let k = 0; k < values.length; k++) {
-    const value = values[k]!;
-    if (value === 0) continue;
-    const end = Math.min(release.length, values.length - k);
-    for (let j = 1; j < end; j++) {
-      const left = value * release[j]!;
+    while (to > from && values[places[to - 1]!]! <= values[k]!) to--;
+    places[to++] = k;
+    if (places[from]! < k - steps) from++;
+    most[k] = values[places[from]!]!;
+  }
+  return most;
+}
+
+/** Raises each value to the largest of those before it, each by what is left of it by then: in full for a while, then down in a straight line. */
+function comeBack(values: Float64Array, { hold, fall }: Release): Float64Array {
+  const full = held(values, hold);
+  const raised = full.slice();
+  for (let k = 0; k < full.length; k++) {
+    const value = full[k]!;
+    // What is followed by as much or more leaves nothing that this does not.
+    if (value === 0 || full[k + 1]! >= value) continue;
+    const end = Math.min(fall, full.length - k);
+    const step = value / fall;
+    for (let j = 1, left = value - step; j < end; j++, left -= step)
       if (left > raised[k + j]!) raised[k + j] = left;
-    }
   }
   return raised;
 }
@@ -48,9 +64,9 @@ export function seenComing(values: Float64Array, ahead: number): Float64Array {
   const smooth = new Float64Array(values.length);
   for (let k = 0; k < values.length; k++) {
     let sum = 0;
-    for (let j = 0; j <= ahead; j++) sum += weights[j]! * (most[k - j] ?? 0);
+    for (let j = 0, end = Math.min(ahead, k); j <= end; j++) sum += weights[j]! * most[k - j]!;
     // What adds up to a hair less than a peak needs must not be less.
-    smooth[k] = Math.max(sum, values[k]!);
+    smooth[k] = sum > values[k]! ? sum : values[k]!;
   }
   return smooth;
 }
@@ -64,20 +80,27 @@ function slowly(
   const from = Math.floor(first / COARSE);
   const count = Math.ceil((first + needed.length) / COARSE) - from;
   const sums = new Float64Array(count);
-  for (let k = 0; k < needed.length; k++) sums[Math.floor((first + k) / COARSE) - from]! += needed[k]!;
-  const means = Float64Array.from(sums, (_, q) => {
-    let sum = 0;
-    for (let j = Math.max(0, q - mean + 1); j <= q; j++) sum += sums[j]!;
-    return sum / (mean * COARSE);
-  });
+  const offset = first - from * COARSE;
+  for (let q = 0; q < count; q++) {
+    const end = Math.min(needed.length, (q + 1) * COARSE - offset);
+    for (let k = Math.max(0, q * COARSE - offset); k < end; k++) sums[q]! += needed[k]!;
+  }
+  const means = new Float64Array(count);
+  for (let q = 0; q < count; q++) {
+    for (let j = Math.max(0, q - mean + 1); j <= q; j++) means[q]! += sums[j]!;
+    means[q]! /= mean * COARSE;
+  }
   const back = comeBack(means, release);
   // From the middle of one coarse block to that of the next; a block later, so that it draws on the past alone.
-  return Float64Array.from(needed, (_, k) => {
-    const place = (first + k + 0.5) / COARSE - from - 1;
+  const slow = new Float64Array(needed.length);
+  for (let k = 0; k < needed.length; k++) {
+    const place = (offset + k + 0.5) / COARSE - 1;
     const q = Math.floor(place);
-    const [a, b] = [back[q - 1] ?? 0, back[q] ?? 0];
-    return a + (b - a) * (place - q);
-  });
+    const a = q > 0 ? back[q - 1]! : 0;
+    const b = q >= 0 ? back[q]! : 0;
+    slow[k] = a + (b - a) * (place - q);
+  }
+  return slow;
 }
 
 /**

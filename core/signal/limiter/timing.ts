@@ -1,5 +1,5 @@
 import type { Limiter } from '@/core/programme/model';
-import { NEAR_REACH } from '@/core/kernels/nearPeaks';
+import { NEAR_REACH, NEAR_STEP } from '@/core/kernels/nearBounds';
 
 /** Gains are worked out once per block of about so long, seconds, and go straight from block to block. */
 const BLOCK_SECONDS = 1 / 3000;
@@ -12,23 +12,23 @@ const SLOW_MS = 700;
 /** Blocks over which the mean is taken at a time. */
 export const COARSE = 16;
 
+/** What is left of a reduction: all of it for `hold` steps after the peak that needed it, then less and less, nothing after `fall` more. */
+export interface Release {
+  readonly hold: number;
+  readonly fall: number;
+}
+
 /** A limiter's times in blocks. */
 export interface LimiterTiming {
   /** Frames in a block. Blocks are counted from frame 0 of what it stands on. */
   readonly block: number;
   readonly lookAhead: number;
-  /** What is left of a reduction so many blocks after the peak that needed it, 1 to 0. */
-  readonly release: Float64Array;
+  readonly release: Release;
   /** The same for the mean of reductions, by coarse blocks, and over how many of them it is taken; `null` without one. */
-  readonly slow: { readonly release: Float64Array; readonly mean: number } | null;
+  readonly slow: { readonly release: Release; readonly mean: number } | null;
   /** Frames it needs before and after. */
   readonly before: number;
   readonly after: number;
-}
-
-/** In full for `hold` steps, then down to nothing over `fall` more. */
-function comingBack(hold: number, fall: number): Float64Array {
-  return Float64Array.from({ length: hold + fall }, (_, j) => (j <= hold ? 1 : 1 - (j - hold) / fall));
 }
 
 const known = new Map<string, LimiterTiming>();
@@ -49,11 +49,15 @@ function makeTiming(lookAheadMs: number, releaseMs: number | null, sampleRate: n
   const blocks = (ms: number): number => Math.max(1, Math.round((ms * sampleRate) / 1000 / block));
   const coarse = (ms: number): number => Math.max(1, Math.round(blocks(ms) / COARSE));
   const lookAhead = blocks(lookAheadMs);
-  const release = comingBack(blocks(HOLD_MS), blocks(releaseMs ?? FAST_MS));
-  const slow = releaseMs === null ? { release: comingBack(1, coarse(SLOW_MS)), mean: coarse(MEAN_MS) } : null;
-  const back = Math.max(release.length, slow ? (slow.release.length + slow.mean + 3) * COARSE : 0);
+  const release = { hold: blocks(HOLD_MS), fall: blocks(releaseMs ?? FAST_MS) };
+  const slow =
+    releaseMs === null ? { release: { hold: 1, fall: coarse(SLOW_MS) }, mean: coarse(MEAN_MS) } : null;
+  const length = ({ hold, fall }: Release): number => hold + fall;
+  // What a peak is held over by another is told from the hold before it.
+  const back =
+    release.hold + Math.max(length(release), slow ? (length(slow.release) + slow.mean + 3) * COARSE : 0);
   // Twice the look-ahead and the kernel's reach: once for the limiting, once for making good what is left of it.
-  const around = 3 * NEAR_REACH + 6 * block;
+  const around = 3 * (NEAR_REACH + NEAR_STEP) + 6 * block;
   return {
     ...{ block, lookAhead, release, slow },
     before: (back + 4 * lookAhead) * block + around,
