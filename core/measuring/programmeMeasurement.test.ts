@@ -155,7 +155,7 @@ describe('the programme’s measurement', () => {
 
   it('tells how far it is', async () => {
     const measurement = new ProgrammeMeasurement();
-    measurement.update(testProject([testClip({ id: 'a' }), testClip({ id: 'b', start: 16 * 48_000 })]));
+    measurement.update(testProject([testClip({ id: 'a' }), testClip({ id: 'b', start: 36 * 48_000 })]));
     const seen: number[] = [];
     await measurement.measure(openTestSource, (done) => seen.push(done) > 0);
     expect(seen).toEqual([0.25, 0.5, 0.75]);

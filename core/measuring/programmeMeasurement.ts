@@ -24,8 +24,8 @@ interface TakenRange {
   readonly stale: boolean;
 }
 
-/** Sub-blocks measured at a time: short enough to be superseded at once, long enough to be worth a read. */
-const PIECE = 5 * SUB_BLOCKS_PER_SECOND;
+/** Sub-blocks measured at a time: short enough to be superseded soon, long enough to be worth the settling before it. */
+const PIECE = 10 * SUB_BLOCKS_PER_SECOND;
 
 /**
  * The measurement of a programme, kept up to date: an edit dirties a time range, and only that range (after the
@@ -161,7 +161,7 @@ export class ProgrammeMeasurement {
 
   /**
    * Measures all that is dirty, one range after the other.
-   * @param proceed asked between ranges of five seconds with the part done (0 to 1); `false` stops, and what is not yet
+   * @param proceed asked between ranges of ten seconds with the part done (0 to 1); `false` stops, and what is not yet
    * measured stays dirty
    * @returns whether everything is measured
    */

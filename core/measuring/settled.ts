@@ -35,6 +35,9 @@ export interface Visitor<T> {
   release(): void;
 }
 
+const within = (sounds: Sounds, from: number, to: number): Sounds =>
+  sounds.map((channels) => channels.map((samples) => samples.subarray(from, to)));
+
 /**
  * Leads a visitor through a range of the programme, after its filters have settled on what comes before.
  * @param range in whole peak blocks, or to the programme's end
@@ -51,10 +54,8 @@ export async function visitSettled<T>(
   const end = programmeFrames(project);
   const at = (k: number): number => Math.min(subBlockStart(k, sampleRate), end);
   try {
-    const begin = at(range.from);
-    const settleFrom = Math.max(0, begin - settlingFrames(sampleRate));
-    if (settleFrom < begin)
-      visitor.settle(await visitor.render(settleFrom, begin - settleFrom), begin - settleFrom);
+    // Rendered along with the first piece, as stations may need much before each.
+    let settling = Math.min(at(range.from), settlingFrames(sampleRate));
     for (let k = range.from; k < range.to;) {
       const next = Math.min(range.to, k + (visitor.atATime ?? 1) * SUB_BLOCKS_PER_SECOND);
       const from = k;
@@ -64,7 +65,10 @@ export async function visitSettled<T>(
           { length: Math.ceil((next - from) / step) },
           (_, i) => at(Math.min(next, from + (i + 1) * step)) - start,
         );
-      visitor.take(await visitor.render(start, frames), { from, to: next, start, frames, ends });
+      const sounds = await visitor.render(start - settling, settling + frames);
+      if (settling > 0) visitor.settle(within(sounds, 0, settling), settling);
+      visitor.take(within(sounds, settling, settling + frames), { from, to: next, start, frames, ends });
+      settling = 0;
       k = next;
       if (k < range.to && !(await proceed(k - range.from))) return null;
     }

@@ -52,7 +52,7 @@ function busOf(sound: TrackSound, { start, count }: Window): Bus {
  * most of what is rendered is wanted.
  */
 export function pieceSeconds(project: Project, usual: number): number {
-  return hasLimiters(project) ? Math.max(usual, 5) : usual;
+  return hasLimiters(project) ? Math.max(usual, 10) : usual;
 }
 
 const NOWHERE: Span = { from: 0, to: 0 };

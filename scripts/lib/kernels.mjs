@@ -9,7 +9,7 @@ import { fail, root, run } from './install.mjs';
 const sources = `${root}core/kernels/assembly`;
 const folder = `${root}core/kernels/generated`;
 const target = `${folder}/wasm.ts`;
-const FLAGS = ['-O3', '--converge', '--enable', 'simd', '--runtime', 'stub'];
+const FLAGS = ['-O3', '--converge', '--enable', 'simd', '--runtime', 'stub', '--disableWarning', '112'];
 
 function fingerprint() {
   const hash = createHash('sha256').update(FLAGS.join());

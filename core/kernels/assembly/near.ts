@@ -1,3 +1,5 @@
+import { larger, largest } from './vectors';
+
 /** Intervals worked out at a time, and samples around them whose neighbours' middles are needed; see `plainNearPeaks`. */
 const CHUNK: i32 = 64;
 const AROUND: i32 = 7;
@@ -5,17 +7,6 @@ const CELL: i32 = 16;
 /** Samples from the first place of the first group to the first sample, and groups around a chunk; see `nearBounds`. */
 const EDGE_BEFORE: i32 = 560;
 const EDGE_GROUPS: i32 = 18;
-
-/** The larger of two; the built-in one minds what is not a number, and is slow. */
-function larger(a: f32, b: f32): f32 {
-  return a > b ? a : b;
-}
-
-/** The larger of the lanes of a vector without a sign. */
-function largest(values: v128): f32 {
-  const two = f32x4.pmax(values, v128.shuffle<f32>(values, values, 2, 3, 0, 1));
-  return larger(f32x4.extract_lane(two, 0), f32x4.extract_lane(two, 1));
-}
 
 /**
  * Magnitudes at four outputs of the standard's filter from `x` on; the 11 samples before must be there.

@@ -1,3 +1,5 @@
+import { largest } from './vectors';
+
 /** Frames in one cell: what is bounded, and evaluated or left out, as a whole. */
 const CELL: usize = 16;
 const CELL_BYTES: usize = CELL << 2;
@@ -5,12 +7,6 @@ const CELL_BYTES: usize = CELL << 2;
 const CARE: f32 = 1.000002;
 /** Cells that cannot exceed this (−400 dB) hold no sound. */
 const NOTHING: f32 = 1e-20;
-
-/** Largest of the four lanes. */
-function largest(v: v128): f32 {
-  const a = f32x4.pmax(v, v128.shuffle<f32>(v, v, 2, 3, 0, 1));
-  return max(f32x4.extract_lane(a, 0), f32x4.extract_lane(a, 1));
-}
 
 /** Largest of each of four vectors, as one vector. */
 function largestOfEach(a: v128, b: v128, c: v128, d: v128): v128 {
