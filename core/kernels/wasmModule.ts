@@ -59,6 +59,16 @@ export interface Exports {
   ): void;
   blockPeaks(values: number, block: number, count: number, most: number): void;
   mix(src: number, dst: number, frames: number, gain: number): void;
+  resample(
+    src: number,
+    table: number,
+    taps: number,
+    up: number,
+    down: number,
+    part: number,
+    count: number,
+    out: number,
+  ): void;
   extremes(x: number, frames: number, first: number, bin: number, low: number, high: number): void;
   sums(a: number, b: number, frames: number, out: number): void;
 }

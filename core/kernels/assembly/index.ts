@@ -2,6 +2,7 @@ export { decode8, decodeF32, decodeF64, decodeS16, decodeS24, decodeS32, swapByt
 export { mix } from './mix';
 export { blockPeaks, nearPeaks } from './near';
 export { peaks } from './peaks';
+export { resample } from './resample';
 export { extremes, sums } from './scan';
 export { weigh, weighBoth } from './weigh';
 
