@@ -173,11 +173,16 @@ describe('gain over time', () => {
     await page.press('Undo: Move a point');
     await page.press('Undo: Move a point');
     await page.until('the drag to stand again', async () => (await points())[3] === b);
-    // Keys act on the points that are selected, not on the clip.
-    for (const at of [1, 2]) {
-      const box = await page.find(`[data-point="${at}"] input[type=checkbox]`);
-      if (!(await box.isSelected())) await box.click();
-    }
+    // With Shift a band is drawn over them; keys act on the points that are selected, not on the clip.
+    await page.press('Undo: Move 2 points');
+    await page.press('Redo: Move 2 points');
+    await page.driver.actions().keyDown(Key.SHIFT).perform();
+    const { height } = await clip.getRect();
+    const left = { x: await offset(clip, 5.95), y: Math.round(height / 2) - 6 };
+    await drag(clip, left, { x: (await offset(clip, 9.05)) - left.x, y: -Math.round(height / 2) });
+    await page.driver.actions().keyUp(Key.SHIFT).perform();
+    const boxes = await page.all('[data-point] input[type=checkbox]');
+    expect(await Promise.all(boxes.map((box) => box.isSelected()))).toEqual([false, true, true, false]);
     await clip.sendKeys(Key.ARROW_UP, Key.ARROW_UP);
     await page.button('Undo: Change 2 points of argument by +1.0 dB');
     expect(await points()).not.toContain(b);
@@ -187,9 +192,54 @@ describe('gain over time', () => {
     expect(await page.all('[data-clip]')).toHaveLength(1);
   });
 
+  it('a track has a curve of its own, dragged on its lane', async () => {
+    const { page } = stage;
+    await page.driver.actions().sendKeys(Key.ESCAPE).perform();
+    await openFold('Gain curves');
+    await page.pick('Of', 'Dialogue');
+    await page.press('Add point at playhead');
+    await page.button('Undo: Add a point to track Dialogue');
+    const busPoints = async (): Promise<string[]> => {
+      const fields = await page.all('[aria-label="Points of track Dialogue"] input:not([type=checkbox])');
+      return Promise.all(fields.map(async (field) => (await field.getAttribute('value')) ?? ''));
+    };
+    // On its line, beside the clip.
+    const clip = await page.clip('argument');
+    const { width } = await clip.getRect();
+    const horizon = await page.driver.executeScript<number>(
+      `const dashes = document.querySelector('[data-lanes] > [aria-hidden] > :last-child');
+       const clip = document.querySelector('[data-clip]').getBoundingClientRect();
+       return dashes.getBoundingClientRect().top - (clip.top + clip.height / 2);`,
+    );
+    const beside = { x: Math.round(width / 2) + 7, y: Math.round(horizon) };
+    await page.until('a second point', async () => {
+      await page.driver
+        .actions()
+        .move({ origin: clip, ...beside })
+        .doubleClick()
+        .perform();
+      await page.frames(2);
+      return (await busPoints()).length === 4;
+    });
+    expect((await busPoints()).filter((_, i) => i % 2 === 1)).toEqual(['±0.0', '±0.0']);
+    await drag(clip, beside, { x: 0, y: 30 });
+    await page.button('Undo: Move a point of track Dialogue to −');
+    const [, first, , second] = await busPoints();
+    expect(first).toBe('±0.0');
+    expect(second).toMatch(/^−\d/);
+    // It stays selected, and keys act on it.
+    await page.driver.actions().sendKeys(Key.ARROW_UP).perform();
+    await page.button('Undo: Change 1 point of track Dialogue by +0.5 dB');
+    await page.driver.actions().sendKeys(Key.DELETE).perform();
+    await page.button('Undo: Remove 1 point of track Dialogue');
+    expect(await busPoints()).toEqual([]);
+    expect(await page.all('[data-clip]')).toHaveLength(1);
+  });
+
   it('fades are dragged at the corners, typed, shaped, and put on all that have none', async () => {
     const { page } = stage;
     const clip = await page.clip('argument');
+    await clip.click();
     const { width, height } = await clip.getRect();
     const corner = { x: Math.round(-width / 2) + 9, y: Math.round(-height / 2) + 19 };
     await drag(clip, corner, { x: 120, y: 0 });

@@ -26,4 +26,4 @@ export const FIRST_HALVINGS: readonly Float32Array[] = [halfBand(512, 8.5), half
 export const HALVINGS: readonly Float32Array[] = [halfBand(8, 7), halfBand(6, 7)];
 
 /** Samples on either side on which the places between two samples draw. */
-export const HALVING_REACH = 512 + 8;
+const HALVING_REACH = 512 + 8;

@@ -30,7 +30,7 @@ export const CELL = 16;
 export const EDGE_STEP = 8;
 export const EDGE_GROUP = 8;
 /** Samples farther away than this are heard at a place no more, and the groups that cover them on both sides. */
-export const EDGE_REACH = 540;
+const EDGE_REACH = 540;
 export const EDGE_GROUPS = 18;
 
 /**

@@ -6,7 +6,7 @@ import { CLIP_GAIN, GROUP_GAIN, PART_GAIN, SOURCE_TRIM, TRACK_GAIN, type GainRan
 import { wholeGroup } from './groups';
 import { sectionLevels } from './edits/sections';
 import type { FrameRange } from './sections';
-import type { Clip, Id, Project } from './model';
+import type { CurvePoint, Id, Project } from './model';
 
 /** A change of several gains by one amount, as far as all of them can follow: their balance stays. */
 export interface HeldChange {
@@ -56,8 +56,13 @@ export const heldClips = (project: Project, clipIds: ReadonlySet<Id>, byDb: numb
     byDb,
   );
 
-/** Points of a clip's gain curve, by their places; what is silent stays so. */
-export const heldPoints = ({ name, curve }: Clip, places: ReadonlySet<number>, byDb: number): HeldChange =>
+/** Points of a gain curve, by their places; what is silent stays so. @param name of what has the curve */
+export const heldPoints = (
+  name: string,
+  curve: readonly CurvePoint[],
+  places: ReadonlySet<number>,
+  byDb: number,
+): HeldChange =>
   heldChange(
     curve.flatMap(({ at, db }) =>
       places.has(at) && db > SILENT_DB ? [{ name: `a point of ${name}`, db }] : [],

@@ -42,7 +42,7 @@ function walk({ session, stage, ids, focused }: CommandPlace, direction: 1 | -1,
 
 function remove({ session, ids }: CommandPlace): void {
   const points = selectedPoints(session);
-  if (points) return deletePoints(session, points.clip, points.places);
+  if (points) return deletePoints(session, points.owner, points.places);
   session.do(`Remove ${count(ids.size, 'clip')}`, (project) => removeClips(project, ids));
 }
 
@@ -142,7 +142,15 @@ export const clipCommands: readonly Command[] = [
     run: ({ session }) => cutActions.paste(session),
   },
   onSelected('duplicate', 'Duplicate', ['Ctrl+d'], ({ session, ids }) => cutActions.duplicate(session, ids)),
-  onSelected('remove', 'Remove selected points, else clips; the gap stays', ['Delete', 'Backspace'], remove),
+  {
+    ...onSelected(
+      'remove',
+      'Remove selected points, else clips; the gap stays',
+      ['Delete', 'Backspace'],
+      remove,
+    ),
+    needs: 'selected or points',
+  },
   onSelected(
     'remove-close',
     'Remove and close the gap',

@@ -36,10 +36,11 @@ export interface Command {
   readonly name: string;
   /** Such as `Ctrl+Shift+z`, `?`, `ArrowUp`. */
   readonly keys: readonly string[];
-  /** Its keys are for a clip: heard while one has the focus, or some are selected. */
+  /** Its keys are for a clip: heard while one has the focus, or some are selected, or points of a curve. */
   readonly onClip?: true;
   /** What there must be for it. */
-  readonly needs: 'nothing' | 'sheet' | 'stage' | 'clips' | 'selected' | 'range' | 'part';
+  readonly needs:
+    'nothing' | 'sheet' | 'stage' | 'clips' | 'selected' | 'selected or points' | 'range' | 'part';
   /** What else has to hold for it. */
   readonly can?: (place: CommandPlace) => boolean;
   readonly run: (place: CommandPlace) => void;
@@ -66,12 +67,14 @@ export function keyText(key: string): string {
 export function canRun({ needs, onClip, can }: Command, place: CommandPlace): boolean {
   const { session, stage, ids, focused } = place;
   if (can && !can(place)) return false;
-  if (onClip && focused === null && ids.size === 0) return false;
+  const { points, range } = session.state;
+  if (onClip && focused === null && ids.size === 0 && !points) return false;
   if (needs === 'nothing') return true;
   if (!stage) return false;
   if (needs === 'sheet') return stage.closeSheet !== null;
   if (needs === 'clips') return session.project.clips.length > 0;
   if (needs === 'selected') return ids.size > 0;
-  if (needs === 'part') return ids.size > 0 && session.state.range !== null;
-  return needs === 'stage' || session.state.range !== null;
+  if (needs === 'selected or points') return ids.size > 0 || points !== null;
+  if (needs === 'part') return ids.size > 0 && range !== null;
+  return needs === 'stage' || range !== null;
 }

@@ -13,12 +13,13 @@ import { changePart } from '../programme/sections/sectionActions';
 import { burstKey } from './burst';
 import type { Command, CommandPlace } from './command';
 
-/** Raises or lowers what is selected: points of a clip's curve, else clips. */
+/** Raises or lowers what is selected: points of a curve, else clips. */
 function change({ session, ids }: CommandPlace, db: number): void {
   const points = selectedPoints(session);
   if (points) {
-    const { clip, places } = points;
-    return raisePoints(session, clip, places, db, burstKey(`points ${db} ${clip.id} ${[...places].join()}`));
+    const { owner, places } = points;
+    const key = `points ${db} ${JSON.stringify(owner)} ${[...places].join()}`;
+    return raisePoints(session, owner, places, db, burstKey(key));
   }
   doHeld(
     session,
@@ -43,7 +44,7 @@ const steps = (
     name: `${way === 'up' ? 'Raise' : 'Lower'} by ${db} dB`,
     keys: [`${modifier}Arrow${way === 'up' ? 'Up' : 'Down'}`],
     onClip: true,
-    needs: 'selected',
+    needs: 'selected or points',
     run: (place) => change(place, way === 'up' ? db : -db),
   })),
 );

@@ -1,6 +1,6 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { dbToAmplitude } from '@/core/loudness/decibels';
-import { curveOwnedBy, setCurve, type CurveOwner } from '@/core/programme/edits/points';
+import { curveOwnedBy, ownerName, setCurve, type CurveOwner } from '@/core/programme/edits/points';
 import { clipEnd, programmeFrames, type CurvePoint, type Project } from '@/core/programme/model';
 import { RIDE_TOLERANCE, riddenCurve, type RideTolerance, type RideValue } from '@/core/programme/ride';
 import { inSource } from '@/core/programme/sections';
@@ -63,13 +63,6 @@ function apart(owner: CurveOwner): Ridden {
       return { ...plain, clips: plain.clips.filter(({ id, trackId }) => is(id, trackId) === own) };
     };
   return { own: some(true), rest: owner.kind === 'programme' ? null : some(false) };
-}
-
-/** What something with a curve is called. */
-export function ownerName(project: Project, owner: CurveOwner): string {
-  if (owner.kind === 'programme') return 'the programme';
-  const all = owner.kind === 'clip' ? project.clips : project.tracks;
-  return all.find(({ id }) => id === owner.id)?.name ?? '';
 }
 
 /** A fader that is ridden while it plays: heard at once, written down, and put on the curve as a few points. */

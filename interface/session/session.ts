@@ -26,6 +26,7 @@ import { Riding } from './riding';
 import { SpeechFinder } from './speechFinder';
 import { fetchSounds, isAbsent, leftOut, NOTHING_ABSENT } from './sounds';
 import { summaryOf } from './summary';
+import type { CurveOwner } from '@/core/programme/edits/points';
 import { pointsThere, shownProject, type SessionState } from './state';
 
 const NOTHING: ReadonlySet<Id> = new Set();
@@ -374,17 +375,19 @@ export class Session {
     return withGroups(this.project, ids);
   }
 
-  /** Selects points of a clip's gain curve, by their places. */
-  selectPoints(clipId: Id, places: Iterable<number>): void {
+  /** Selects points of a gain curve, by their places; of a track or the programme in place of clips. */
+  selectPoints(owner: CurveOwner, places: Iterable<number>): void {
     const selected = new Set(places);
-    this.set({ points: selected.size > 0 ? { clipId, places: selected } : null });
+    if (owner.kind !== 'clip' && this.state.selection.size > 0) this.select([]);
+    this.set({ points: selected.size > 0 ? { owner, places: selected } : null });
   }
 
   /** Selects clips, whole groups of them. @param single just these, even out of a group */
   select(ids: Iterable<Id>, single = false): void {
     const selection = single ? new Set(ids) : this.grouped(new Set(ids));
     const { points } = this.state;
-    const stay = points !== null && selection.size === 1 && selection.has(points.clipId);
+    const { owner } = points ?? {};
+    const stay = owner?.kind === 'clip' && selection.size === 1 && selection.has(owner.id);
     this.set({ selection, points: stay ? points : null });
     this.measurer.prepare({ kind: 'gain', ids: selection }, 'rest');
   }

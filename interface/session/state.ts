@@ -1,3 +1,4 @@
+import { curveOwnedBy, sameOwner, type CurveOwner } from '@/core/programme/edits/points';
 import type { FrameRange } from '@/core/programme/sections';
 import type { History } from '@/core/programme/history';
 import type { Id, Project } from '@/core/programme/model';
@@ -43,9 +44,9 @@ export interface PendingCut {
 export type SaveState = 'saved' | 'saving' | Failure;
 
 /** All that one open project shows. */
-/** Points of a clip's gain curve, by their places: frames of its source. */
+/** Points of a gain curve, by their places: frames of the source for a clip, else of the programme. */
 export interface SelectedPoints {
-  readonly clipId: Id;
+  readonly owner: CurveOwner;
   readonly places: ReadonlySet<number>;
 }
 
@@ -56,7 +57,7 @@ export interface SessionState {
   /** The programme while something is being dragged; `null` otherwise. */
   readonly preview: Project | null;
   readonly selection: ReadonlySet<Id>;
-  /** Points of one clip's gain curve that are selected, by their places. */
+  /** Points of one gain curve that are selected. */
   readonly points: SelectedPoints | null;
   readonly imports: readonly ImportJob[];
   readonly cuts: readonly PendingCut[];
@@ -93,12 +94,16 @@ export interface SessionState {
 
 /** Of selected points, those that a project has; `null` when none is left. */
 export function pointsThere(project: Project, points: SelectedPoints | null): SelectedPoints | null {
-  const clip = points && project.clips.find(({ id }) => id === points.clipId);
-  if (!points || !clip) return null;
-  const there = clip.curve.filter(({ at }) => points.places.has(at)).map(({ at }) => at);
+  if (!points) return null;
+  const curve = curveOwnedBy(project, points.owner);
+  const there = curve.filter(({ at }) => points.places.has(at)).map(({ at }) => at);
   if (there.length === points.places.size) return points;
-  return there.length > 0 ? { clipId: points.clipId, places: new Set(there) } : null;
+  return there.length > 0 ? { owner: points.owner, places: new Set(there) } : null;
 }
+
+/** Those of something's points that are selected; `null` when none is. */
+export const pointsOf = (points: SelectedPoints | null, owner: CurveOwner): ReadonlySet<number> | null =>
+  points && sameOwner(points.owner, owner) ? points.places : null;
 
 /** The programme as it is to be shown: with what is just being dragged. */
 export const shownProject = (state: SessionState): Project => state.preview ?? state.history.project;

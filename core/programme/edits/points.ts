@@ -11,6 +11,17 @@ export type CurveOwner =
 
 const NONE: readonly CurvePoint[] = [];
 
+export const sameOwner = (a: CurveOwner, b: CurveOwner): boolean =>
+  a.kind === b.kind && (a.kind === 'programme' || a.id === (b as { readonly id: Id }).id);
+
+/** What something with a curve is called in a sentence. */
+export function ownerName(project: Project, owner: CurveOwner): string {
+  if (owner.kind === 'programme') return 'the programme';
+  const all = owner.kind === 'clip' ? project.clips : project.tracks;
+  const name = all.find(({ id }) => id === owner.id)?.name ?? '';
+  return owner.kind === 'track' ? `track ${name}` : name;
+}
+
 /** The gain curve of something; empty where it is gone. */
 export function curveOwnedBy(project: Project, owner: CurveOwner): readonly CurvePoint[] {
   if (owner.kind === 'programme') return project.curve;

@@ -20,7 +20,9 @@ interface Props {
   /** Where the pointer is, client pixels. */
   readonly x: number;
   readonly y: number;
-  readonly clipId: Id;
+  /** The clip, or the track whose curve it is. */
+  readonly clipId: Id | null;
+  readonly trackId?: Id | null;
   /** The part that is moved, where it is not all of the clip. */
   readonly part?: CurveSection | null;
   /** The fade that is dragged. */
@@ -86,7 +88,7 @@ function PartReadout({ x, y, clipId, part }: Props & { readonly part: CurveSecti
 }
 
 /** A point of a clip's curve: where it is, its gain, and how loud the clip is there. */
-function PointReadout({ x, y, clipId, point }: Props & { point: number }) {
+function PointReadout({ x, y, clipId, point }: Pick<Props, 'x' | 'y'> & { clipId: Id; point: number }) {
   const session = useSession();
   const project = useProject();
   const clip = project.clips.find(({ id }) => id === clipId);
@@ -95,10 +97,31 @@ function PointReadout({ x, y, clipId, point }: Props & { point: number }) {
   const { lufs } = clipLevel(session.clipMeasurements(project)(clip), clip.gain.db, project.target);
   return (
     <Readout x={x} y={y}>
-      <strong>{held.db <= SILENT_DB ? 'silent' : gainText(held.db)}</strong> at{' '}
-      {placeText(project, inProgramme(clip, held.at))}
+      <strong>{pointText(held.db)}</strong> at {placeText(project, inProgramme(clip, held.at))}
       <br />
       {lufs !== null && held.db > SILENT_DB && `The clip at this gain: ${withUnit(lufs + held.db, 'LUFS')}`}
+    </Readout>
+  );
+}
+
+const pointText = (db: number): string => (db <= SILENT_DB ? 'silent' : gainText(db));
+
+/** A point of a track's curve. */
+function TrackPointReadout({
+  x,
+  y,
+  trackId,
+  point,
+}: Pick<Props, 'x' | 'y'> & { trackId: Id; point: number }) {
+  const project = useProject();
+  const track = project.tracks.find(({ id }) => id === trackId);
+  const held = track?.curve[point];
+  if (!track || !held) return null;
+  return (
+    <Readout x={x} y={y}>
+      <strong>{pointText(held.db)}</strong> at {placeText(project, held.at)}
+      <br />
+      All of track {track.name}
     </Readout>
   );
 }
@@ -120,13 +143,15 @@ function FadeReadout({ x, y, clipId, fade }: Props & { fade: FadeSide }) {
 
 /** Gain and resulting loudness beside the pointer that drags a waterline, or a part of it. */
 export function DragReadout(props: Props) {
-  const { x, y, clipId, part = null, fade = null, point = null } = props;
+  const { x, y, clipId, trackId = null, part = null, fade = null, point = null } = props;
   const session = useSession();
   const project = useProject();
   const selection = useSessionState((state) => state.selection);
   const resting = useSessionState((state) => state.history.project);
   if (fade) return <FadeReadout {...props} fade={fade} />;
-  if (point !== null) return <PointReadout {...props} point={point} />;
+  if (trackId !== null && point !== null)
+    return <TrackPointReadout x={x} y={y} trackId={trackId} point={point} />;
+  if (clipId !== null && point !== null) return <PointReadout x={x} y={y} clipId={clipId} point={point} />;
   if (part) return <PartReadout x={x} y={y} clipId={clipId} part={part} />;
   const clip = project.clips.find((candidate) => candidate.id === clipId);
   if (!clip) return null;

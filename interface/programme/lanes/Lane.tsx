@@ -13,6 +13,7 @@ import { bodyHeight, NAME_STRIP, yOf } from './laneScale';
 import { TrackHead } from '../tracks/TrackHead';
 import type { Dragged } from '../arrange';
 import { useSessionState } from '../../session/SessionContext';
+import type { SelectedPoints } from '../../session/state';
 import { useViewSettings } from '../viewSettings';
 import type { LaneView } from './useLaneView';
 import type { DrawnClip } from './useVisible';
@@ -55,6 +56,18 @@ function Horizon({ target, laneHeight }: { target: Project['target']; laneHeight
       />
     </>
   );
+}
+
+/** Selected points, where they are the track's own or those of one of its clips. */
+function ownPoints(
+  points: SelectedPoints | null,
+  trackId: Id,
+  clips: readonly DrawnClip[],
+): SelectedPoints | null {
+  const owner = points?.owner;
+  if (!owner || owner.kind === 'programme') return null;
+  const own = owner.kind === 'track' ? owner.id === trackId : clips.some(({ clip }) => clip.id === owner.id);
+  return own ? points : null;
 }
 
 /** One track: its head, its waveforms, its clips. */
@@ -101,9 +114,7 @@ export const Lane = memo(function Lane(props: Props) {
   const limited = track.limiter !== null || clips.some(({ clip }) => clip.limiter !== null);
   const reductions = useSessionState((state) => (limited ? (state.programme?.reductions ?? null) : null));
   // Only the lane that has them is drawn anew with them.
-  const points = useSessionState((state) =>
-    state.points && clips.some(({ clip }) => clip.id === state.points!.clipId) ? state.points : null,
-  );
+  const points = useSessionState((state) => ownPoints(state.points, track.id, clips));
   const built = clips.filter(({ clip, small }) => (inSight && !small) || clip.id === tabbable);
   const { pixelsPerSecond } = view;
   return (

@@ -66,8 +66,9 @@ export const LaneCanvas = memo(function LaneCanvas(props: Props) {
     const colour = themeColour(mode);
     for (const drawn of props.clips)
       drawClip(context, colour, drawn, props, props.selection.has(drawn.clip.id));
-    drawTrackCurve(context, colour, props.trackCurve, props);
-    const { reductions, trackId, scrollLeft, width, pixelsPerSecond } = props;
+    const { trackId } = props;
+    drawTrackCurve(context, colour, trackId, props.trackCurve, props);
+    const { reductions, scrollLeft, width, pixelsPerSecond } = props;
     const track = reductions?.get(trackId);
     if (!track) return;
     const seen = [scrollLeft / pixelsPerSecond, (scrollLeft + width) / pixelsPerSecond] as const;

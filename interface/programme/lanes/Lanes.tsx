@@ -10,7 +10,7 @@ import { addNewTrack } from '../../commands/trackCommands';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { clipStyles } from './clipStyles';
 import { DragReadout } from './DragReadout';
-import type { Band } from './gestures';
+import type { Band } from './band';
 import { Lane } from './Lane';
 import { rowIndexAt } from './laneRows';
 import { RULER_HEIGHT } from './laneScale';

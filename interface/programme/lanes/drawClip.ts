@@ -17,7 +17,7 @@ import { FULL_SCALE } from '../../ui/WaveCanvas';
 import { waveHeight } from '../../ui/waveHeight';
 import { clipLevel } from '@/core/check/clipLevel';
 import { bodyHeight, curveY, NAME_STRIP, yOf } from './laneScale';
-import type { SelectedPoints } from '../../session/state';
+import { pointsOf, type SelectedPoints } from '../../session/state';
 import type { DrawnClip } from './useVisible';
 
 /** Where and how a lane is drawn. */
@@ -32,7 +32,7 @@ export interface LaneDrawing {
   readonly loudness: boolean;
   /** What limiters take off, by whose they are. */
   readonly reductions: ReadonlyMap<Id, ReductionTrack> | null;
-  /** Points of a clip's curve that are selected. */
+  /** Points of the track's curve, or of one of its clips', that are selected. */
   readonly points: SelectedPoints | null;
 }
 
@@ -94,7 +94,7 @@ function drawPoints(
   { target, sampleRate, pixelsPerSecond, width, height, points }: LaneDrawing,
 ): void {
   const { relative } = clipLevel(measurement, clip.gain.db, target);
-  const places = points?.clipId === clip.id ? points.places : null;
+  const places = pointsOf(points, { kind: 'clip', id: clip.id });
   let last = -Infinity;
   context.lineWidth = 1.5;
   context.strokeStyle = colour('text-primary');

@@ -13,6 +13,7 @@ import { gainText } from '../clipLevel';
 import { count } from '@/core/text/words';
 import type { Gesture } from '../../editing/useGesture';
 import type { Session } from '../../session/session';
+import { bandBetween, type Band } from './band';
 import { START_DISTANCE } from './laneScale';
 import { SnapEdges } from './snapEdges';
 
@@ -228,16 +229,6 @@ export class MoveGesture implements Gesture {
   }
 }
 
-/** What is dragged over empty lanes: a range of time over some tracks. */
-export interface Band {
-  /** Programme frames. */
-  readonly from: number;
-  readonly to: number;
-  /** Client pixels. */
-  readonly top: number;
-  readonly bottom: number;
-}
-
 /** Chooses the clips that a band drawn over the lanes touches; Ctrl or Shift keeps what was chosen. */
 export class ChooseGesture implements Gesture {
   private started = false;
@@ -260,13 +251,7 @@ export class ChooseGesture implements Gesture {
     const { x, y, frame } = this.start;
     if (!this.started && Math.hypot(event.clientX - x, event.clientY - y) < START_DISTANCE) return;
     this.started = true;
-    const other = frame + (event.clientX - x) * this.framesPerPixel;
-    const band = {
-      from: Math.min(frame, other),
-      to: Math.max(frame, other),
-      top: Math.min(y, event.clientY),
-      bottom: Math.max(y, event.clientY),
-    };
+    const band = bandBetween(this.start, event, frame + (event.clientX - x) * this.framesPerPixel);
     this.onBand(band);
     this.session.select([...this.before, ...this.touched(band)]);
   }

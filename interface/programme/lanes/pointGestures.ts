@@ -1,11 +1,20 @@
 import { lawOf, movingStates, type Moving } from '@/core/measuring/moving';
 import { covers } from '@/core/measuring/movingLaw';
-import { movePoints, pointRoom, type CurveOwner, type PointRoom } from '@/core/programme/edits/points';
-import type { Clip, CurvePoint, Project } from '@/core/programme/model';
+import {
+  curveOwnedBy,
+  movePoints,
+  ownerName,
+  pointRoom,
+  type CurveOwner,
+  type PointRoom,
+} from '@/core/programme/edits/points';
+import type { CurvePoint, Project } from '@/core/programme/model';
 import { count } from '@/core/text/words';
 import type { Gesture } from '../../editing/useGesture';
 import type { Session } from '../../session/session';
 import { gainText } from '../clipLevel';
+import { pointsOf, type SelectedPoints } from '../../session/state';
+import { bandBetween, type Band } from './band';
 import { START_DISTANCE } from './laneScale';
 
 const FINE = 0.1;
@@ -13,7 +22,7 @@ const FINE = 0.1;
 const SNAP_PIXELS = 5;
 
 interface Grabbed {
-  readonly clip: Clip;
+  readonly owner: CurveOwner;
   /** The point that follows the pointer. */
   readonly point: CurvePoint;
   /** All that move with it, by their places. */
@@ -25,12 +34,11 @@ interface Grabbed {
 }
 
 /**
- * Drags points of a clip's gain curve together: up and down, and in time once the pointer has clearly gone sideways. Shift
+ * Drags points of a gain curve together: up and down, and in time once the pointer has clearly gone sideways. Shift
  * slows it down tenfold, Alt lets it pass the levels that it snaps to.
  */
 export class PointGesture implements Gesture {
   private readonly base: Project;
-  private readonly owner: CurveOwner;
   private readonly room: PointRoom;
   /** What moves, around where the drag was when it was made ready; `null` while it moves in time as well. */
   private moving: Moving | null = null;
@@ -40,7 +48,7 @@ export class PointGesture implements Gesture {
   private sideways = false;
   private by = { frames: 0, db: 0 };
 
-  /** Which of the clip's points follows the pointer, in order: none passes another. */
+  /** Which of the curve's points follows the pointer, in order: none passes another. */
   readonly index: number;
 
   constructor(
@@ -52,20 +60,22 @@ export class PointGesture implements Gesture {
     private readonly onClick: () => void,
   ) {
     this.base = session.project;
-    this.owner = { kind: 'clip', id: grabbed.clip.id };
-    this.room = pointRoom(grabbed.clip.curve, grabbed.places);
-    this.index = grabbed.clip.curve.findIndex(({ at }) => at === grabbed.point.at);
+    const curve = curveOwnedBy(this.base, grabbed.owner);
+    this.room = pointRoom(curve, grabbed.places);
+    this.index = curve.findIndex(({ at }) => at === grabbed.point.at);
     this.last = { ...start };
     this.prepare();
   }
 
   private edit(project: Project, by: { readonly frames: number; readonly db: number }): Project {
-    return movePoints(project, this.owner, this.grabbed.places, by);
+    return movePoints(project, this.grabbed.owner, this.grabbed.places, by);
   }
 
   /** Takes the sums around where the drag is now. */
   private prepare(): void {
     const { base, room, by } = this;
+    // Sums are taken of clips that move by themselves.
+    if (this.grabbed.owner.kind !== 'clip') return;
     this.moving = movingStates(base, (db) => this.edit(base, { frames: 0, db }), by.db, room);
     if (this.moving) this.session.measurer.prepare(this.moving, 'now');
   }
@@ -102,19 +112,55 @@ export class PointGesture implements Gesture {
     const { by, grabbed, session } = this;
     if (this.last.x === this.start.x && this.last.y === this.start.y) return this.onClick();
     if (by.db === 0 && by.frames === 0) return this.cancel();
-    const { clip, point, places } = grabbed;
+    const { owner, point, places } = grabbed;
     const what = places.size === 1 ? 'a point' : count(places.size, 'point');
     const where = places.size === 1 ? ` to ${gainText(point.db + by.db)}` : ` by ${gainText(by.db)}`;
-    session.do(`Move ${what} of ${clip.name}${by.db === 0 ? '' : where}`, (project) =>
+    session.do(`Move ${what} of ${ownerName(this.base, owner)}${by.db === 0 ? '' : where}`, (project) =>
       this.edit(project, by),
     );
     session.selectPoints(
-      clip.id,
+      owner,
       [...places].map((at) => at + by.frames),
     );
   }
 
   cancel(): void {
     this.session.setPreview(null);
+  }
+}
+
+/** Selects the points of a curve that a band drawn over it touches, besides those that are selected. */
+export class PointBandGesture implements Gesture {
+  private started = false;
+  private readonly before: SelectedPoints | null;
+
+  constructor(
+    private readonly session: Session,
+    private readonly owner: CurveOwner,
+    private readonly start: { readonly x: number; readonly y: number; readonly frame: number },
+    private readonly framesPerPixel: number,
+    private readonly touched: (band: Band) => readonly number[],
+    private readonly onBand: (band: Band | null) => void,
+  ) {
+    this.before = session.state.points;
+  }
+
+  move(event: PointerEvent): void {
+    const { x, y, frame } = this.start;
+    if (!this.started && Math.hypot(event.clientX - x, event.clientY - y) < START_DISTANCE) return;
+    this.started = true;
+    const band = bandBetween(this.start, event, frame + (event.clientX - x) * this.framesPerPixel);
+    this.onBand(band);
+    const before = pointsOf(this.before, this.owner) ?? [];
+    this.session.selectPoints(this.owner, [...before, ...this.touched(band)]);
+  }
+
+  finish(): void {
+    this.onBand(null);
+  }
+
+  cancel(): void {
+    this.onBand(null);
+    this.session.selectPoints(this.owner, pointsOf(this.before, this.owner) ?? []);
   }
 }

@@ -4,14 +4,16 @@ import type { Clip, Id, Project } from '@/core/programme/model';
 import { inProgramme, inSource } from '@/core/programme/sections';
 import type { Target } from '@/core/check/target';
 import type { FadeSide } from '@/core/programme/edits/fades';
-import { setPoint } from '@/core/programme/edits/points';
 import { inTimeOrder } from '../../commands/clipCommands';
 import type { Session } from '../../session/session';
 import { clipLevel } from '@/core/check/clipLevel';
 import { FadeGesture } from './fadeGesture';
-import { ChooseGesture, GainGesture, MoveGesture, PartGesture, TrimGesture, type Band } from './gestures';
-import { PointGesture } from './pointGestures';
-import { pointAt, segmentAt, type LaneScale } from './pointHits';
+import { addPoint, ownerOf } from '../points/pointActions';
+import type { Band } from './band';
+import { ChooseGesture, GainGesture, MoveGesture, PartGesture, TrimGesture } from './gestures';
+import { gestureOnCurve } from './gestureOnCurve';
+import { PointBandGesture, type PointGesture } from './pointGestures';
+import { curveOfClip, curveOfTrack, isOnLine, pointAt, pointsWithin, type LaneScale } from './pointHits';
 import { bodyHeight, curveY, luPerPixel, NAME_STRIP, RULER_HEIGHT, yOf } from './laneScale';
 import { rowAtY, rowIndexAt } from './laneRows';
 import { useGesture, type Gesture } from '../../editing/useGesture';
@@ -58,11 +60,13 @@ interface Place {
   readonly laneHeight: number;
 }
 
-/** What a drag on a clip is doing, and where. */
+/** What a drag on a clip, or on a track's curve, is doing, and where. */
 export interface LaneDrag {
   readonly x: number;
   readonly y: number;
-  readonly clipId: Id;
+  /** The clip, or the track whose curve it is. */
+  readonly clipId: Id | null;
+  readonly trackId: Id | null;
   readonly gain: boolean;
   /** The part that is moved; `null` when it is all of the clip. */
   readonly part: CurveSection | null;
@@ -71,6 +75,8 @@ export interface LaneDrag {
   /** The point of its curve that is dragged, with or without others: which in order. */
   readonly point: number | null;
 }
+
+const NOTHING_HELD = { clipId: null, trackId: null, part: null, fade: null, point: null } as const;
 
 interface Lanes {
   readonly session: Session;
@@ -147,69 +153,60 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     return rect && { frame: (event.clientX - rect.left) * framesPerPixel, y: event.clientY - rect.top };
   };
 
-  /** A drag of points of a selected clip, or of the line between two of them. */
-  const pointGesture = (
-    event: PointerEvent,
-    clip: Clip,
-    start: { readonly x: number; readonly y: number },
-    part: CurveSection | null,
-  ): PointGesture | null => {
+  /** A drag of points of a selected clip, or of the line between two of them; a part that is level is dragged as a part. */
+  const pointGesture = (event: PointerEvent, clip: Clip, part: CurveSection | null): PointGesture | null => {
     const drawn = visible.get(clip.trackId)?.find((one) => one.clip.id === clip.id);
     const place = placeIn(event);
-    const { selection, points } = session.state;
+    const { selection } = session.state;
     if (!drawn || !place || clip.curve.length === 0 || selection.size !== 1 || !selection.has(clip.id))
       return null;
-    const scale = scaleOf(clip.trackId);
-    const point = pointAt(drawn, place.frame, place.y, scale);
-    const segment = point ? null : segmentAt(drawn, place.frame, place.y, scale);
-    const held = point ?? segment?.[0];
-    // A part that is level throughout is dragged as a part, ramps and all.
-    if (!held || (!point && part && isLevel(clip, part))) return null;
-    const selected = points?.clipId === clip.id ? points.places : new Set<number>();
-    const adds = event.ctrlKey || event.metaKey || event.shiftKey;
-    const onClick = (): void => {
-      if (!point)
-        return session.listening.setRange(
-          inProgramme(clip, segment![0].at),
-          inProgramme(clip, segment![1].at),
-        );
-      const next = new Set(adds ? selected : []);
-      if (adds && selected.has(point.at)) next.delete(point.at);
-      else next.add(point.at);
-      session.selectPoints(clip.id, next);
-    };
-    const places = point
-      ? selected.has(point.at)
-        ? selected
-        : new Set([point.at])
-      : new Set(segment!.map(({ at }) => at));
-    const { relative } = clipLevel(drawn.measurement, clip.gain.db, project.target);
-    const others = clip.curve.filter(({ at, db }) => !places.has(at) && db > SILENT_DB);
-    const at = clip.curve.findIndex((one) => one.at === held.at);
-    const neighbours = [clip.curve[at - 1], clip.curve[at + 1]].flatMap((one) =>
-      one && others.includes(one) ? [one.db] : [],
-    );
-    const snaps = [0, ...neighbours, ...(relative === null ? [] : [-relative])];
-    return new PointGesture(
-      session,
-      { clip, point: held, places, levelOnly: !point, snaps },
-      start,
-      framesPerPixel,
-      luPerPixel(heightOf(clip.trackId)),
-      onClick,
-    );
+    const lines = !(part && isLevel(clip, part));
+    const curve = curveOfClip(drawn, project.target);
+    return gestureOnCurve(session, event, ownerOf(clip), curve, place, scaleOf(clip.trackId), lines);
   };
 
-  /** A double click sets a point on the line of a clip's gain. */
-  const onDoubleClick = (event: MouseEvent): void => {
-    const element = (event.target as HTMLElement).closest<HTMLElement>('[data-clip]');
+  /** A drag of points of a track's curve; of its line only where no clip lies under it. */
+  const trackGesture = (event: PointerEvent, trackId: Id, lines: boolean): PointGesture | null => {
+    const track = project.tracks.find(({ id }) => id === trackId);
     const place = placeIn(event);
-    const clip = project.clips.find(({ id }) => id === element?.dataset['clip']);
-    if (!clip || !place) return;
-    const at = Math.round(inSource(clip, place.frame));
-    session.do(`Add a point to ${clip.name}`, (state) => setPoint(state, { kind: 'clip', id: clip.id }, at));
-    session.select([clip.id], true);
-    session.selectPoints(clip.id, [at]);
+    if (!track || !place || track.curve.length === 0) return null;
+    const owner = { kind: 'track', id: trackId } as const;
+    return gestureOnCurve(session, event, owner, curveOfTrack(track), place, scaleOf(trackId), lines);
+  };
+
+  /** A band over the points of the one selected clip. */
+  const pointBand = (event: PointerEvent, clip: Clip): PointBandGesture | null => {
+    const drawn = visible.get(clip.trackId)?.find((one) => one.clip.id === clip.id);
+    const place = placeIn(event);
+    if (!drawn || !place) return null;
+    const start = { x: event.clientX, y: event.clientY, frame: place.frame };
+    const laneTop = event.clientY - place.y;
+    const curve = curveOfClip(drawn, project.target);
+    const touched = ({ from, to, top, bottom }: Band): number[] =>
+      pointsWithin(
+        curve,
+        { from, to },
+        { top: top - laneTop, bottom: bottom - laneTop },
+        scaleOf(clip.trackId),
+      );
+    return new PointBandGesture(session, ownerOf(clip), start, framesPerPixel, touched, setBand);
+  };
+
+  /** A double click sets a point on the line of a clip's gain, or on that of a track's beside its clips. */
+  const onDoubleClick = (event: MouseEvent): void => {
+    const target = event.target as HTMLElement;
+    const clipId = target.closest<HTMLElement>('[data-clip]')?.dataset['clip'];
+    const trackId = target.closest<HTMLElement>('[data-track]')?.dataset['track'];
+    const place = placeIn(event);
+    if (!place) return;
+    const clip = project.clips.find(({ id }) => id === clipId);
+    if (clip) {
+      session.select([clip.id], true);
+      return addPoint(session, ownerOf(clip), inSource(clip, place.frame));
+    }
+    const track = project.tracks.find(({ id }) => id === trackId);
+    if (track && isOnLine(curveOfTrack(track), place.frame, place.y, scaleOf(track.id)))
+      addPoint(session, { kind: 'track', id: track.id }, place.frame);
   };
 
   const onClip = (event: PointerEvent, hit: Hit, clip: Clip): Gesture | null => {
@@ -224,20 +221,15 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     const { part } = hit;
     const laneHeight = heightOf(clip.trackId);
     const start = { x: event.clientX, y: event.clientY };
-    dragged.current = {
-      clipId: clip.id,
-      gain: hit.waterline || part !== null,
-      part,
-      fade: null,
-      point: null,
-    };
+    const onThis = { ...NOTHING_HELD, clipId: clip.id };
+    dragged.current = { ...onThis, gain: hit.waterline || part !== null, part };
     if (hit.fade) {
-      dragged.current = { clipId: clip.id, gain: true, part: null, fade: hit.fade, point: null };
+      dragged.current = { ...onThis, gain: true, fade: hit.fade };
       return new FadeGesture(session, clip, hit.fade, start.x, framesPerPixel, onClick);
     }
-    const onPoint = hit.edge ? null : pointGesture(event, clip, start, hit.part);
+    const onPoint = hit.edge ? null : pointGesture(event, clip, hit.part);
     if (onPoint) {
-      dragged.current = { clipId: clip.id, gain: true, part: null, fade: null, point: onPoint.index };
+      dragged.current = { ...onThis, gain: true, point: onPoint.index };
       return onPoint;
     }
     const choosePart = (): void => {
@@ -247,6 +239,9 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     };
     if (part) return new PartGesture(session, clip, part, start.y, luPerPixel(laneHeight), choosePart);
     if (hit.edge) return new TrimGesture(session, clip, hit.edge, start.x, framesPerPixel, onClick);
+    // With Shift a drag beside the lines draws a band over the points.
+    const single = session.state.selection.size === 1 && clip.curve.length > 0;
+    if (event.shiftKey && single && !hit.waterline) return pointBand(event, clip);
     if (hit.waterline) return new GainGesture(session, clip, ids, start.y, luPerPixel(laneHeight), onClick);
     return new MoveGesture(session, clip, ids, start, framesPerPixel, trackAt, onClick);
   };
@@ -280,14 +275,18 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
   /** Shows that a line can be taken hold of, where no element of its own does. */
   const onPointerMove = (event: PointerEvent): void => {
     if (event.buttons !== 0) return;
-    const element = (event.target as HTMLElement).closest<HTMLElement>('[data-clip]');
+    const target = event.target as HTMLElement;
+    const element = target.closest<HTMLElement>('[data-clip]');
     comeTo(element?.dataset['clip'] ?? null);
-    const lane = element?.closest<HTMLElement>('[data-track]');
-    if (!element || !lane) return;
-    const rect = lane.getBoundingClientRect();
-    const frame = (event.clientX - rect.left) * framesPerPixel;
-    const part = partOf(lane.dataset['track']!, element.dataset['clip']!, frame, event.clientY - rect.top);
-    element.style.cursor = part ? 'ns-resize' : '';
+    const lane = target.closest<HTMLElement>('[data-track]');
+    const place = placeIn(event);
+    if (!lane || !place) return;
+    const trackId = lane.dataset['track']!;
+    const track = project.tracks.find(({ id }) => id === trackId);
+    const curve = track && curveOfTrack(track);
+    const held = curve && (element ? pointAt : isOnLine)(curve, place.frame, place.y, scaleOf(trackId));
+    const part = element && partOf(trackId, element.dataset['clip']!, place.frame, place.y);
+    (element ?? lane).style.cursor = held || part ? 'ns-resize' : '';
   };
 
   const begin = (event: PointerEvent): Gesture | null => {
@@ -310,6 +309,12 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
         }
       : hitDrawn(lane.dataset['track']!, frame, y);
     const clip = hit && project.clips.find(({ id }) => id === hit.clipId);
+    const trackId = lane.dataset['track']!;
+    const onTrack = hit?.edge || hit?.fade ? null : trackGesture(event, trackId, !hit);
+    if (onTrack) {
+      dragged.current = { ...NOTHING_HELD, trackId, gain: true, point: onTrack.index };
+      return onTrack;
+    }
     if (hit && clip) return onClip(event, hit, clip);
     const add = event.ctrlKey || event.metaKey || event.shiftKey;
     const onClick = (): void => {

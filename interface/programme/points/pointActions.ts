@@ -6,11 +6,13 @@ import {
   copyPoints,
   curveOwnedBy,
   movePoints,
+  ownerName,
   pastePoints,
   removePoints,
   setPoint,
   shapeSegments,
   type CopiedPoints,
+  type CurveOwner,
 } from '@/core/programme/edits/points';
 import { curveDbAt, SILENT_DB } from '@/core/programme/curve';
 import { heldPoints } from '@/core/programme/heldChange';
@@ -18,69 +20,78 @@ import type { Clip, SegmentShape } from '@/core/programme/model';
 import { count } from '@/core/text/words';
 import { doHeld } from '../../session/doHeld';
 import type { Session } from '../../session/session';
+import type { SelectedPoints } from '../../session/state';
 import { gainText } from '../clipLevel';
 
-const ownerOf = (clip: Clip) => ({ kind: 'clip', id: clip.id }) as const;
+/** What a clip's own points lie on. */
+export const ownerOf = (clip: Clip): CurveOwner => ({ kind: 'clip', id: clip.id });
 
 const who = (clips: readonly Clip[]): string =>
   clips.length === 1 ? clips[0]!.name : count(clips.length, 'clip');
 
-/** Sets a point where it is said, on the line, and selects it. @param at frame of the clip's source */
-export function addPoint(session: Session, clip: Clip, at: number): void {
+const nameOf = (session: Session, owner: CurveOwner): string => ownerName(session.project, owner);
+
+/** Sets a point where it is said, on the line, and selects it. @param at see `SelectedPoints` */
+export function addPoint(session: Session, owner: CurveOwner, at: number): void {
   const place = Math.round(at);
-  session.do(`Add a point to ${clip.name}`, (project) => setPoint(project, ownerOf(clip), place));
-  session.selectPoints(clip.id, [place]);
+  session.do(`Add a point to ${nameOf(session, owner)}`, (project) => setPoint(project, owner, place));
+  session.selectPoints(owner, [place]);
 }
 
 /** Takes points out. */
-export function deletePoints(session: Session, clip: Clip, places: ReadonlySet<number>): void {
-  session.do(`Remove ${count(places.size, 'point')} of ${clip.name}`, (project) =>
-    removePoints(project, ownerOf(clip), places),
+export function deletePoints(session: Session, owner: CurveOwner, places: ReadonlySet<number>): void {
+  session.do(`Remove ${count(places.size, 'point')} of ${nameOf(session, owner)}`, (project) =>
+    removePoints(project, owner, places),
   );
 }
 
-/** The points that keys act on: those that are selected, of the clip that is. */
-export function selectedPoints(session: Session): { clip: Clip; places: ReadonlySet<number> } | null {
-  const { points, selection } = session.state;
-  const clip = points && session.project.clips.find(({ id }) => id === points.clipId);
-  return clip && selection.has(clip.id) ? { clip, places: points.places } : null;
+/** The points that keys act on: those that are selected, of the clip that is, of a track or of the programme. */
+export function selectedPoints({ state }: Session): SelectedPoints | null {
+  const { points, selection } = state;
+  return points && (points.owner.kind !== 'clip' || selection.has(points.owner.id)) ? points : null;
 }
 
 /** Raises or lowers points together: as far as the first of them can go. */
 export function raisePoints(
   session: Session,
-  clip: Clip,
+  owner: CurveOwner,
   places: ReadonlySet<number>,
   db: number,
   merge: string | null = null,
 ): void {
+  const name = nameOf(session, owner);
   doHeld(
     session,
-    heldPoints(clip, places, db),
-    (by) => `Change ${count(places.size, 'point')} of ${clip.name} by ${gainText(by)}`,
-    (project, by) => movePoints(project, ownerOf(clip), places, { frames: 0, db: by }),
+    heldPoints(name, curveOwnedBy(session.project, owner), places, db),
+    (by) => `Change ${count(places.size, 'point')} of ${name} by ${gainText(by)}`,
+    (project, by) => movePoints(project, owner, places, { frames: 0, db: by }),
     merge,
   );
 }
 
 /** Moves one point to a place and a level. */
-export function putPoint(session: Session, clip: Clip, at: number, to: { at: number; db: number }): void {
-  const point = clip.curve.find((one) => one.at === at);
+export function putPoint(
+  session: Session,
+  owner: CurveOwner,
+  at: number,
+  to: { at: number; db: number },
+): void {
+  const point = curveOwnedBy(session.project, owner).find((one) => one.at === at);
   if (!point) return;
-  session.do(`Move a point of ${clip.name}`, (project) =>
-    movePoints(project, ownerOf(clip), new Set([at]), { frames: to.at - at, db: to.db - point.db }),
+  session.do(`Move a point of ${nameOf(session, owner)}`, (project) =>
+    movePoints(project, owner, new Set([at]), { frames: to.at - at, db: to.db - point.db }),
   );
 }
 
 /** Says how the segments that begin at points go. */
 export function shapePoints(
   session: Session,
-  clip: Clip,
+  owner: CurveOwner,
   places: ReadonlySet<number>,
   shape: SegmentShape | undefined,
 ): void {
-  session.do(`Shape ${count(places.size, 'segment')} of ${clip.name}`, (project) =>
-    shapeSegments(project, ownerOf(clip), places, shape),
+  session.do(`Shape ${count(places.size, 'segment')} of ${nameOf(session, owner)}`, (project) =>
+    shapeSegments(project, owner, places, shape),
   );
 }
 

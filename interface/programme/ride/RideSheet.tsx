@@ -10,14 +10,14 @@ import { useEffect, useMemo, useRef } from 'react';
 import { useStore } from 'zustand';
 import { loudnessChange } from '@/core/measuring/curveEffect';
 import { curveDbAt } from '@/core/programme/curve';
-import { curveOwnedBy, type CurveOwner } from '@/core/programme/edits/points';
+import { curveOwnedBy, ownerName, type CurveOwner } from '@/core/programme/edits/points';
 import { RIDE_TOLERANCES, rawCurve } from '@/core/programme/ride';
 import { hasLimiters } from '@/core/signal/asRecorded';
 import { clock, signed } from '@/core/text/figures';
 import { count } from '@/core/text/words';
 import { NumberField } from '../../editing/NumberField';
 import { useSession, useSessionState } from '../../session/SessionContext';
-import { ownerName, type TakenRide } from '../../session/riding';
+import type { TakenRide } from '../../session/riding';
 import { BottomSheet } from '../proposal/BottomSheet';
 import { ControllerBox } from './ControllerBox';
 import { Fader } from './Fader';
@@ -113,7 +113,9 @@ export function RideSheet({ onClose }: { onClose: () => void }) {
   const nameOf = (one: CurveOwner): string =>
     one.kind === 'programme'
       ? 'Programme'
-      : `${one.kind === 'clip' ? 'Clip' : 'Track'} ${ownerName(project, one)}`;
+      : one.kind === 'clip'
+        ? `Clip ${ownerName(project, one)}`
+        : ownerName(project, one).replace('track', 'Track');
   return (
     <BottomSheet
       label="Ride"
