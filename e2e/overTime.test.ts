@@ -236,6 +236,31 @@ describe('gain over time', () => {
     expect(await page.all('[data-clip]')).toHaveLength(1);
   });
 
+  it('the balance moves from point to point', async () => {
+    const { page } = stage;
+    await (await page.clip('argument')).click();
+    await page.driver.actions().sendKeys(Key.HOME).perform();
+    await page.driver.executeScript(
+      `for (const fold of document.querySelectorAll('aside details'))
+         if (fold.textContent.startsWith('Channels and balance')) fold.open = true;`,
+    );
+    await page.press('Add balance point at playhead');
+    await page.type('Balance at 0:00.000', `L40${Key.ENTER}`);
+    await page.button('Undo: Set a balance point of argument');
+    await page.type('Balance at 0:00.000', `sideways${Key.ENTER}`);
+    await page.until('what is accepted', async () =>
+      /Balance is C for the centre, or L or R with a number/.test(await page.text('[role=tooltip]')),
+    );
+    await (await page.field('Balance at 0:00.000')).sendKeys(Key.ESCAPE);
+    expect(await page.text('aside')).toContain('Channels and balance: over time, 1 point');
+    await page.press('Turn off, L40 throughout');
+    expect(await page.text('aside')).toContain('Channels and balance: L40');
+    await page.press('Undo: Turn off the balance over time of argument');
+    await page.press('Undo: Set a balance point');
+    await page.press('Undo: Add a balance point');
+    expect(await page.text('aside')).toContain('Channels and balance: centre');
+  });
+
   it('fades are dragged at the corners, typed, shaped, and put on all that have none', async () => {
     const { page } = stage;
     const clip = await page.clip('argument');

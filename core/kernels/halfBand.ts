@@ -24,6 +24,3 @@ function halfBand(samples: number, beta: number): Float32Array {
  */
 export const FIRST_HALVINGS: readonly Float32Array[] = [halfBand(512, 8.5), halfBand(64, 8)];
 export const HALVINGS: readonly Float32Array[] = [halfBand(8, 7), halfBand(6, 7)];
-
-/** Samples on either side on which the places between two samples draw. */
-const HALVING_REACH = 512 + 8;

@@ -5,11 +5,21 @@ import { loudnessOf } from '@/core/loudness/figures';
 import { LoudnessMeter } from '@/core/loudness/meter';
 import { weightedEnergy } from '@/core/loudness/subBlocks';
 import { renderRange } from '@/core/signal/mix';
+import type { Project } from '@/core/programme/model';
 import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/testing/projects';
 import { asRecorded, shifted } from '@/core/signal/asRecorded';
 import { totalDbOf } from '../clipGain';
 import { clipEnd } from '../model';
+import {
+  clipBalanceAt,
+  moveBalancePoint,
+  removeBalancePoint,
+  setBalancePoint,
+  shapeBalance,
+  turnBalanceCurveOff,
+} from './balance';
 import { setBalance, setChannelDb } from './channels';
+import { balanceText, readBalance } from '@/core/text/balance';
 import { moveTrack } from './project';
 import { PROGRAMME_RATES, setLayout, setMonoLaw, setSampleRate, setTimeDisplay } from './settings';
 
@@ -76,6 +86,37 @@ describe('channels of a clip', () => {
   it('are balanced within left only and right only', () => {
     expect(setBalance(project, new Set(['a', 'b']), 3).clips.map(({ balance }) => balance)).toEqual([1, 1]);
     expect(setBalance(project, new Set(['a']), 0).clips[0]).toBe(project.clips[0]);
+  });
+
+  it('have a balance over time, whose points are set, moved, shaped and taken out', () => {
+    const curveOf = (of: Project) => of.clips[0]!.balanceCurve;
+    const left = setBalance(project, new Set(['a']), -0.4);
+    const two = setBalancePoint(setBalancePoint(left, 'a', 100.4), 'a', 900, 2);
+    expect(curveOf(two)).toEqual([
+      { at: 100, balance: -0.4 },
+      { at: 900, balance: 1 },
+    ]);
+    expect(clipBalanceAt(two.clips[0]!, 500)).toBeCloseTo(0.3, 10);
+    expect(clipBalanceAt(left.clips[0]!, 500)).toBe(-0.4);
+    const shaped = shapeBalance(two, 'a', 100, 'ease');
+    expect(curveOf(moveBalancePoint(shaped, 'a', 100, 5_000))[0]).toEqual({
+      at: 899,
+      balance: -0.4,
+      shape: 'ease',
+    });
+    expect(curveOf(shapeBalance(shaped, 'a', 100))).toEqual(curveOf(two));
+    expect(setBalancePoint(two, 'a', 900, 1)).toBe(two);
+    const one = removeBalancePoint(two, 'a', 100);
+    expect(one.clips[0]).toMatchObject({ balance: -0.4, balanceCurve: [{ at: 900, balance: 1 }] });
+    // What it had stays.
+    expect(removeBalancePoint(one, 'a', 900).clips[0]).toMatchObject({ balance: 1, balanceCurve: [] });
+    expect(turnBalanceCurveOff(two, 'a', 0.3).clips[0]).toMatchObject({ balance: 0.3, balanceCurve: [] });
+  });
+
+  it('are written and read as people say a balance', () => {
+    for (const balance of [-1, -0.3, 0, 0.07, 1]) expect(readBalance(balanceText(balance))).toBe(balance);
+    expect(['C', ' left 30', 'R', 'r50 %'].map(readBalance)).toEqual([0, -0.3, 1, 0.5]);
+    for (const text of ['', '30', 'L101', 'up', 'R−5']) expect(readBalance(text)).toHaveProperty('error');
   });
 
   it('and all gains are at nothing as recorded; a shift for the ear moves all alike', () => {

@@ -9,8 +9,7 @@ import { useRef } from 'react';
 import { SILENT_DB } from '@/core/programme/curve';
 import { curveOwnedBy, ownerName, type CurveOwner } from '@/core/programme/edits/points';
 import { PART_GAIN } from '@/core/programme/gainField';
-import { SEGMENT_SHAPES } from '@/core/programme/projectSchema';
-import type { CurvePoint, Project, SegmentShape } from '@/core/programme/model';
+import type { CurvePoint, Project } from '@/core/programme/model';
 import { inProgramme, inSource } from '@/core/programme/sections';
 import { parsePlace, placeText } from '@/core/programme/timeText';
 import { count } from '@/core/text/words';
@@ -18,11 +17,10 @@ import { GainField } from '../../editing/GainField';
 import { TypedCell } from '../../editing/TypedCell';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { pointsOf } from '../../session/state';
-import { SEGMENT_WORDS } from '../../ui/words';
 import { deletePoints, putPoint, raisePoints, shapePoints } from './pointActions';
 import { PointGainCell } from './PointGainCell';
+import { SegmentShapeSelect } from './SegmentShapeSelect';
 
-const SHAPES: readonly (SegmentShape | 'straight')[] = ['straight', ...SEGMENT_SHAPES];
 const ROW = 28;
 /** Rows of points in sight. */
 const ROWS = 7;
@@ -74,28 +72,14 @@ function PointRow({ owner, point, last }: { owner: CurveOwner; point: CurvePoint
         db={point.db}
         onDb={(db) => putPoint(session, owner, point.at, { at: point.at, db })}
       />
-      <Box
-        component="select"
-        aria-label={`Segment from ${place}`}
-        value={point.shape ?? 'straight'}
+      <SegmentShapeSelect
+        label={`Segment from ${place}`}
+        shape={point.shape}
         disabled={last}
-        onChange={(event) => {
-          const { value } = event.target as unknown as HTMLSelectElement;
-          shapePoints(
-            session,
-            owner,
-            selected && places ? places : new Set([point.at]),
-            value === 'straight' ? undefined : (value as SegmentShape),
-          );
-        }}
-        sx={{ font: 'inherit', fontSize: 11.5, color: 'inherit', bgcolor: 'background.paper', width: 88 }}
-      >
-        {SHAPES.map((shape) => (
-          <option key={shape} value={shape}>
-            {SEGMENT_WORDS[shape]}
-          </option>
-        ))}
-      </Box>
+        onShape={(shape) =>
+          shapePoints(session, owner, selected && places ? places : new Set([point.at]), shape)
+        }
+      />
       <IconButton
         size="small"
         aria-label={`Remove the point at ${place}`}

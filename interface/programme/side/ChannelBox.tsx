@@ -4,18 +4,18 @@ import Box from '@mui/material/Box';
 import Slider from '@mui/material/Slider';
 import { useState } from 'react';
 import { programmeLayout } from '@/core/audio/layout';
+import { clipBalanceAt, setBalancePoint } from '@/core/programme/edits/balance';
 import { setBalance, setChannelDb } from '@/core/programme/edits/channels';
 import { CHANNEL_GAIN } from '@/core/programme/gainField';
-import type { Clip, Source } from '@/core/programme/model';
-import { useProject, useSession } from '../../session/SessionContext';
+import type { Clip, Project, Source } from '@/core/programme/model';
+import { inSource } from '@/core/programme/sections';
+import { placeText } from '@/core/programme/timeText';
+import { balanceText } from '@/core/text/balance';
+import { count } from '@/core/text/words';
+import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { gainText } from '../clipLevel';
+import { BalanceOverTime } from './BalanceOverTime';
 import { GainField } from '../../editing/GainField';
-
-/** “centre”, “L30”. */
-function balanceText(balance: number): string {
-  const percent = Math.round(Math.abs(balance) * 100);
-  return percent === 0 ? 'centre' : `${balance < 0 ? 'L' : 'R'}${percent}`;
-}
 
 /** How a mono source is laid into the programme, where that is a choice. */
 function MonoNote({ source }: { source: Source }) {
@@ -35,12 +35,21 @@ function MonoNote({ source }: { source: Source }) {
 export function ChannelBox({ clip }: { clip: Clip }) {
   const session = useSession();
   const project = useProject();
+  const playhead = useSessionState((state) => state.playhead);
   const [moving, setMoving] = useState<number | null>(null);
-  const [open, setOpen] = useState(clip.channelDb.length > 0 || clip.balance !== 0);
+  const [open, setOpen] = useState(
+    clip.channelDb.length > 0 || clip.balance !== 0 || clip.balanceCurve.length > 0,
+  );
   const source = project.sources.find(({ id }) => id === clip.sourceId);
   if (!source) return null;
   const { labels } = source.layout;
-  const balance = moving ?? clip.balance;
+  const { start, length, balanceCurve } = clip;
+  const overTime = balanceCurve.length > 0;
+  const within = playhead >= start && playhead <= start + length;
+  const at = inSource(clip, Math.min(start + length, Math.max(start, playhead)));
+  const balance = moving ?? clipBalanceAt(clip, at);
+  const put = (state: Project, value: number): Project =>
+    overTime ? setBalancePoint(state, clip.id, at, value) : setBalance(state, new Set([clip.id]), value);
   return (
     <Box
       component="details"
@@ -49,7 +58,8 @@ export function ChannelBox({ clip }: { clip: Clip }) {
       sx={{ fontSize: 12 }}
     >
       <Box component="summary" sx={{ cursor: 'pointer' }}>
-        Channels and balance: {balanceText(clip.balance)}
+        Channels and balance:{' '}
+        {overTime ? `over time, ${count(balanceCurve.length, 'point')}` : balanceText(clip.balance)}
         {clip.channelDb.length > 0 && `, ${clip.channelDb.map((db) => gainText(db)).join(' / ')}`}
       </Box>
       <MonoNote source={source} />
@@ -86,19 +96,29 @@ export function ChannelBox({ clip }: { clip: Clip }) {
               { value: 0, label: 'Centre' },
               { value: 100, label: 'R' },
             ]}
-            aria-label={`Balance of ${clip.name}`}
+            disabled={overTime && !within}
+            aria-label={`Balance of ${clip.name}${overTime ? ' at the playhead' : ''}`}
             getAriaValueText={(value) => balanceText(value / 100)}
             onChange={(_, value) => {
               setMoving(value / 100);
-              session.setPreview(setBalance(session.project, new Set([clip.id]), value / 100));
+              session.setPreview(put(session.project, value / 100));
             }}
             onChangeCommitted={(_, value) => {
               setMoving(null);
-              session.do(`Balance of ${clip.name}: ${balanceText(value / 100)}`, (state) =>
-                setBalance(state, new Set([clip.id]), value / 100),
+              const where = overTime ? ` at ${placeText(project, playhead)}` : '';
+              session.do(`Balance of ${clip.name}${where}: ${balanceText(value / 100)}`, (state) =>
+                put(state, value / 100),
               );
             }}
           />
+          {overTime && (
+            <Box sx={{ color: 'text.secondary' }}>
+              {within
+                ? 'At the playhead: a drag sets a point there.'
+                : 'Move the playhead into the clip to set it there.'}
+            </Box>
+          )}
+          <BalanceOverTime clip={clip} at={within ? at : null} />
         </Box>
       )}
     </Box>
