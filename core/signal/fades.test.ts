@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { openTestSource, testClip, testProject } from '@/core/testing/projects';
 import type { Clip, FadeShape } from '@/core/programme/model';
 import type { ClipSound } from './clipSound';
-import { applyFades, fadeAt, fades, fadesWithin } from './fades';
+import { fadeAt } from '@/core/programme/fadeLaw';
+import { applyFades, fades, fadesWithin } from './fades';
 import { renderRange } from './mix';
 
 const USUAL = { fadeInShape: 'equalPower', fadeOutShape: 'equalPower' } as const;

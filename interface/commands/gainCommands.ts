@@ -10,6 +10,7 @@ import { markSpoken } from '../programme/duck/speechActions';
 import { openRide } from '../programme/ride/openRide';
 import { raisePoints, selectedPoints } from '../programme/points/pointActions';
 import { changePart } from '../programme/sections/sectionActions';
+import { viewNow } from '../programme/viewSettings';
 import { burstKey } from './burst';
 import type { Command, CommandPlace } from './command';
 
@@ -91,6 +92,14 @@ export const gainCommands: readonly Command[] = [
     needs: 'part',
     run: (place) => changeParts(place, { kind: 'silence' }),
   },
+  ...(['out', 'in'] as const).map((way): Command => ({
+    id: `part-fade-${way}`,
+    group: 'Gain',
+    name: `Fade the part in the range ${way}`,
+    keys: [way === 'out' ? 'x' : 'Shift+X'],
+    needs: 'part',
+    run: (place) => changeParts(place, { kind: 'fade', way, shape: viewNow().fadeShape }),
+  })),
   {
     id: 'part-even',
     group: 'Gain',

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { SPEECH_AND_MUSIC } from '@/core/signal/limiter/presets';
-import { fadeAt } from '@/core/signal/fades';
+import { fadeAt } from '@/core/programme/fadeLaw';
 import { curveArbitrary, testClip, testProject } from '@/core/testing/projects';
 import { curveDbAt, SILENT_DB } from '../curve';
 import { clipEnd } from '../model';

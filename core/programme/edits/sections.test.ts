@@ -3,6 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { curveDbAt, curveSections, SILENT_DB } from '@/core/programme/curve';
 import { splitClips, trimClips } from '@/core/programme/edits/cutting';
 import { setSampleRate } from '@/core/programme/edits/settings';
+import { fadeAt } from '@/core/programme/fadeLaw';
+import type { FadeShape } from '@/core/programme/model';
 import { doStep, redoStep, startHistory, undoStep } from '@/core/programme/history';
 import { clipArbitrary, clipsArbitrary, testClip, testProject } from '@/core/testing/projects';
 import { changeSections, clearCurves, moveSection, type SectionChange } from './sections';
@@ -84,6 +86,8 @@ describe('sections of clips', () => {
           { kind: 'set', db: 3 },
           { kind: 'silence' },
           { kind: 'even' },
+          { kind: 'fade', way: 'out', shape: 'smooth' },
+          { kind: 'fade', way: 'in', shape: 'exponential' },
         ),
         (clips, from, change) => {
           const project = testProject(clips);
@@ -106,6 +110,36 @@ describe('sections of clips', () => {
     expect(curveSections(raised.clips[0]!)).toEqual([{ from: 10_000, to: 20_000, db: SILENT_DB }]);
     const even = changeSections(raised, range, () => ({ kind: 'even' }));
     expect(even.clips[0]!.curve).toEqual([]);
+  });
+
+  it('fade by the formula, from what was there, and leave the rest as it is', () => {
+    const shapes = fc.constantFrom<FadeShape>('equalPower', 'straight', 'smooth', 'exponential', 0.3);
+    const way = fc.constantFrom('in' as const, 'out' as const);
+    fc.assert(
+      fc.property(shapes, way, fc.integer({ min: 4_000, max: 90_000 }), (shape, into, length) => {
+        const project = testProject([testClip({ id: 'a' })]);
+        const base = changeSections(project, { from: 5_000, to: 100_000 }, lower(-6), 500);
+        const [from, to] = [6_000, 6_000 + length];
+        const faded = changeSections(base, { from, to }, () => ({ kind: 'fade', way: into, shape }), 480);
+        const [before, after] = [base.clips[0]!.curve, faded.clips[0]!.curve];
+        const [whole, silent] = into === 'out' ? [from, to - 480] : [to, from + 480];
+        expect(curveDbAt(after, silent)).toBe(SILENT_DB);
+        for (let k = 1; k < 100; k++) {
+          const at = silent + (k / 100) * (whole - silent);
+          const gain = 20 * Math.log10(fadeAt(k / 100, shape));
+          if (gain < -45) continue;
+          expect(Math.abs(curveDbAt(after, at) - curveDbAt(before, at) - gain)).toBeLessThan(0.3);
+        }
+        for (const at of [0, 3_000, from, to, to + 10, 110_000])
+          expect(curveDbAt(after, at)).toBeCloseTo(curveDbAt(before, at), 9);
+        expect(after.length).toBeLessThan(30);
+        // Done again it fades what is faded: no louder anywhere.
+        const again = changeSections(faded, { from, to }, () => ({ kind: 'fade', way: into, shape }), 480);
+        for (let at = from; at < to; at += 997)
+          expect(curveDbAt(again.clips[0]!.curve, at)).toBeLessThan(curveDbAt(after, at) + 0.2);
+      }),
+      { numRuns: 40 },
+    );
   });
 
   it('touch no other clip, and are nothing where a clip is not', () => {

@@ -10,7 +10,9 @@ import {
 } from '../curve';
 import { roomOf, type GainRoom } from '../clipGain';
 import { PART_GAIN, type GainEntry } from '../gainField';
-import type { Clip, CurvePoint, Id, Project } from '../model';
+import { fadeAt } from '../fadeLaw';
+import type { Clip, CurvePoint, FadeShape, Id, Project } from '../model';
+import { thinned } from '../ride';
 import { coveredBy, RAMP_SECONDS, sectionPlace, type FrameRange, type SectionPlace } from '../sections';
 
 /** What is done to a part of a clip. */
@@ -19,8 +21,39 @@ export type SectionChange =
   | GainEntry
   /** Nothing of it sounds. */
   | { readonly kind: 'silence' }
+  /** Fades out to silence, or in from it; after or before that a ramp to what lies beyond. */
+  | { readonly kind: 'fade'; readonly way: 'in' | 'out'; readonly shape: FadeShape }
   /** Straight from what is before it to what is after it, as if nothing had been done to it. */
   | { readonly kind: 'even' };
+
+/** Parts of a fade at which its gain is taken: closer together where it comes up from silence. */
+const FADE_PARTS = [
+  ...Array.from({ length: 46 }, (_, i) => 2 ** (-i / 5)),
+  ...Array.from({ length: 48 }, (_, i) => (i + 1) / 49),
+].sort((a, b) => a - b);
+/** How far the points of a faded part may lie from the fade, dB. */
+const FADE_TOLERANCE_DB = 0.1;
+
+/** What the curve was between two places, faded in from silence at `silent` to all of it at `whole`; in order of place. */
+function fadedPoints(
+  db: (at: number) => number,
+  silent: number,
+  whole: number,
+  shape: FadeShape,
+): CurvePoint[] {
+  const values = FADE_PARTS.map((part) => {
+    const at = Math.round(silent + part * (whole - silent));
+    return { at, db: db(at) + 20 * Math.log10(Math.max(1e-9, fadeAt(part, shape))) };
+  });
+  const rising = values
+    .filter(({ at }, i) => at !== silent && at !== values[i - 1]?.at)
+    .sort((a, b) => a.at - b.at);
+  const points = thinned(rising, FADE_TOLERANCE_DB, 0).map((point) => ({
+    ...point,
+    db: point.at === whole ? db(whole) : heldDb(point.db),
+  }));
+  return [...points, { at: silent, db: SILENT_DB }].sort((a, b) => a.at - b.at);
+}
 
 /** A curve with a section changed. What is silent stays silent when it is raised or lowered. */
 function changed(
@@ -36,6 +69,13 @@ function changed(
   if (change.kind === 'silence') {
     const silent = [...new Set([start, end])].map((at) => ({ at, db: SILENT_DB }));
     return simplified([...before, keep(from), ...silent, keep(to), ...after]);
+  }
+  if (change.kind === 'fade') {
+    const { way, shape } = change;
+    const [silent, whole] = way === 'out' ? [end, from] : [start, to];
+    const inside = fadedPoints((at) => curveDbAt(curve, at), silent, whole, shape);
+    const edges = [keep(from), keep(to)].filter(({ at }) => at !== whole);
+    return simplified([...before, ...edges, ...inside, ...after].sort((a, b) => a.at - b.at));
   }
   if (change.kind === 'set') {
     const level = [...new Set([start, end])].map((at) => ({ at, db: heldDb(change.db) }));
@@ -70,7 +110,7 @@ export interface SectionEdit {
 }
 
 /**
- * Raises, lowers, silences or evens out parts of clips, those of one clip one after the other. Everything outside them stays
+ * Raises, lowers, silences, fades or evens out parts of clips, those of one clip one after the other. Everything outside them stays
  * as it is, to the bit.
  * @param ramp length of the ramps, frames; at least one, and at most half of a part
  */

@@ -6,7 +6,7 @@ import { clipEnd, type Clip, type CurvePoint, type FadeShape, type Id } from '@/
 import { curveDbAt, curveSections, pointAfter, segmentOf, SILENT_DB } from '@/core/programme/curve';
 import { linesOf } from '@/core/programme/segments';
 import { curveAmplitude } from '@/core/signal/gainCurve';
-import { fadeAt } from '@/core/signal/fades';
+import { fadeAt } from '@/core/programme/fadeLaw';
 import { signed } from '@/core/text/figures';
 import type { Target } from '@/core/check/target';
 import { columnPeaks } from '../../ui/columnPeaks';

@@ -21,6 +21,7 @@ import { placeText } from '@/core/programme/timeText';
 import { signed, withUnit } from '@/core/text/figures';
 import { count } from '@/core/text/words';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
+import { fadeShapeWords } from '../../ui/words';
 import { gainText } from '../clipLevel';
 import { GainField } from '../../editing/GainField';
 import { useViewSettings } from '../viewSettings';
@@ -72,7 +73,7 @@ function InRange({ clips, range }: { clips: readonly Clip[]; range: FrameRange }
   const { target, sampleRate } = project;
   const entries = useMeasuredClips(clips);
   const place = usePlaceTold();
-  const { rampSeconds } = useViewSettings();
+  const { rampSeconds, fadeShape } = useViewSettings();
   const [toRest, toTarget] = useMemo(
     () =>
       (['rest', target.integratedLufs] as const).map((goal) =>
@@ -126,6 +127,16 @@ function InRange({ clips, range }: { clips: readonly Clip[]; range: FrameRange }
         <Button color="inherit" onClick={() => changePart(session, clips, range, { kind: 'silence' })}>
           Silence
         </Button>
+        {(['out', 'in'] as const).map((way) => (
+          <Button
+            key={way}
+            color="inherit"
+            title={`${fadeShapeWords(fadeShape)}, as set under Fades`}
+            onClick={() => changePart(session, clips, range, { kind: 'fade', way, shape: fadeShape })}
+          >
+            Fade {way}
+          </Button>
+        ))}
         <Button
           color="inherit"
           disabled={!changed}

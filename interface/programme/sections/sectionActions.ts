@@ -21,6 +21,7 @@ const who = (clips: readonly Clip[]): string =>
 
 function nameOf(change: SectionChange, clips: readonly Clip[]): string {
   if (change.kind === 'silence') return `Silence a part of ${who(clips)}`;
+  if (change.kind === 'fade') return `Fade ${change.way} a part of ${who(clips)}`;
   if (change.kind === 'even') return `Remove the gain of a part of ${who(clips)}`;
   if (change.kind === 'set') return `Set a part of ${who(clips)} to ${gainText(change.db)}`;
   return `${change.db < 0 ? 'Lower' : 'Raise'} a part of ${who(clips)} by ${gainText(Math.abs(change.db)).replace('+', '')}`;
