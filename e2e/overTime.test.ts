@@ -364,6 +364,18 @@ describe('music under speech', () => {
     await page.press('Close');
     await openFold('Gain curve');
     expect(await points()).toHaveLength(4);
+    // A range of the strip at the foot of a clip is dragged.
+    const spoken = await page.clip('narrator-4-pressure');
+    await spoken.click();
+    await openFold('Speech');
+    const begin = async (): Promise<string> =>
+      (await (await page.find('[aria-label^="Begin of the speech at"]')).getAttribute('value'))!;
+    const before = await begin();
+    const { width, height } = await spoken.getRect();
+    const foot = { x: Math.round(-width / 2) + 8, y: Math.round(height / 2) - 6 };
+    await drag(spoken, foot, { x: 12, y: 0 });
+    await page.button('Undo: Move a range of speech in narrator-4-pressure');
+    expect(await begin()).not.toBe(before);
     expect(await page.errors()).toEqual([]);
   });
 });

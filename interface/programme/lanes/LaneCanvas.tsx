@@ -46,8 +46,9 @@ function same(a: Props, b: Props): boolean {
         drawn.totalDb === other.totalDb &&
         drawn.overview === other.overview &&
         drawn.measurement === other.measurement &&
-        // Only what is no more than drawn, or has points, shows here that it is selected.
-        ((!drawn.small && drawn.clip.curve.length === 0) ||
+        drawn.source === other.source &&
+        // Only what is no more than drawn, or has points or speech to drag, shows here that it is selected.
+        ((!drawn.small && drawn.clip.curve.length === 0 && !drawn.source?.speech) ||
           a.selection.has(drawn.clip.id) === b.selection.has(drawn.clip.id))
       );
     })

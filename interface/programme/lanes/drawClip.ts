@@ -273,8 +273,8 @@ function drawWave(
 }
 
 /** The strip that says when somebody speaks: its height, and how far it lies over the foot of the clip, pixels. */
-const SPEECH_STRIP = 3;
-const SPEECH_FOOT = 4;
+export const SPEECH_STRIP = 3;
+export const SPEECH_FOOT = 4;
 
 /** When somebody speaks, along the foot of the clip, where it is known. */
 function drawSpeech(
@@ -283,6 +283,7 @@ function drawSpeech(
   { clip, source }: DrawnClip,
   { left, right }: Place,
   { sampleRate, pixelsPerSecond, width, height }: LaneDrawing,
+  selected: boolean,
 ): void {
   if (!source?.speech) return;
   context.fillStyle = colour('text-primary');
@@ -290,7 +291,11 @@ function drawSpeech(
   const edge = (x: number): number => Math.max(0, left, Math.min(width, right, x));
   for (const { from, to } of source.speech.ranges) {
     const [a, b] = [edge(zero + from * pixelsPerSecond), edge(zero + to * pixelsPerSecond)];
-    if (b > a) context.fillRect(a, height - SPEECH_STRIP - SPEECH_FOOT, Math.max(1, b - a), SPEECH_STRIP);
+    if (b <= a) continue;
+    const top = height - SPEECH_STRIP - SPEECH_FOOT;
+    context.fillRect(a, top, Math.max(1, b - a), SPEECH_STRIP);
+    // Edges that can be dragged.
+    if (selected) for (const x of [a, b - 2]) context.fillRect(x, top - 3, 2, SPEECH_STRIP + 6);
   }
 }
 
@@ -332,6 +337,6 @@ export function drawClip(
   drawCurve(context, colour, drawn, place, lane);
   if (selected && clip.curve.length > 0) drawPoints(context, colour, drawn, place, lane);
   drawFades(context, colour, clip, place, pixelsPerFrame, lane.height);
-  drawSpeech(context, colour, drawn, place, lane);
+  drawSpeech(context, colour, drawn, place, lane, selected);
   drawClipReduction(context, colour, drawn, lane);
 }

@@ -14,6 +14,7 @@ import { ChooseGesture, GainGesture, MoveGesture, PartGesture, TrimGesture } fro
 import { gestureOnCurve } from './gestureOnCurve';
 import { PointBandGesture, type PointGesture } from './pointGestures';
 import { curveOfClip, curveOfTrack, isOnLine, pointAt, pointsWithin, type LaneScale } from './pointHits';
+import { speechAt, SpeechGesture, type SpeechHit } from './speechGesture';
 import { bodyHeight, curveY, luPerPixel, NAME_STRIP, RULER_HEIGHT, yOf } from './laneScale';
 import { rowAtY, rowIndexAt } from './laneRows';
 import { useGesture, type Gesture } from '../../editing/useGesture';
@@ -174,6 +175,23 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     return gestureOnCurve(session, event, owner, curveOfTrack(track), place, scaleOf(trackId), lines);
   };
 
+  /** What of the speech strip of the one selected clip lies under the pointer. */
+  const speechUnder = (event: PointerEvent, clip: Clip): SpeechHit | null => {
+    const drawn = visible.get(clip.trackId)?.find((one) => one.clip.id === clip.id);
+    const place = placeIn(event);
+    const { selection } = session.state;
+    if (!drawn || drawn.small || !place || selection.size !== 1 || !selection.has(clip.id)) return null;
+    return speechAt(drawn, place, heightOf(clip.trackId), framesPerPixel, project.sampleRate);
+  };
+
+  const speechGesture = (event: PointerEvent, clip: Clip, onClick: () => void): SpeechGesture | null => {
+    const hit = speechUnder(event, clip);
+    const source = hit && project.sources.find(({ id }) => id === hit.sourceId);
+    if (!hit || !source) return null;
+    const seconds = source.frames / source.sampleRate;
+    return new SpeechGesture(session, hit, seconds, event.clientX, 1 / pixelsPerSecond, onClick);
+  };
+
   /** A band over the points of the one selected clip. */
   const pointBand = (event: PointerEvent, clip: Clip): PointBandGesture | null => {
     const drawn = visible.get(clip.trackId)?.find((one) => one.clip.id === clip.id);
@@ -227,6 +245,8 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
       dragged.current = { ...onThis, gain: true, fade: hit.fade };
       return new FadeGesture(session, clip, hit.fade, start.x, framesPerPixel, onClick);
     }
+    const onSpeech = hit.edge || hit.waterline ? null : speechGesture(event, clip, onClick);
+    if (onSpeech) return onSpeech;
     const onPoint = hit.edge ? null : pointGesture(event, clip, hit.part);
     if (onPoint) {
       dragged.current = { ...onThis, gain: true, point: onPoint.index };
@@ -286,7 +306,15 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     const curve = track && curveOfTrack(track);
     const held = curve && (element ? pointAt : isOnLine)(curve, place.frame, place.y, scaleOf(trackId));
     const part = element && partOf(trackId, element.dataset['clip']!, place.frame, place.y);
-    (element ?? lane).style.cursor = held || part ? 'ns-resize' : '';
+    const clip = element && project.clips.find(({ id }) => id === element.dataset['clip']);
+    const speech = clip && speechUnder(event, clip);
+    (element ?? lane).style.cursor = speech
+      ? speech.edge
+        ? 'ew-resize'
+        : 'grab'
+      : held || part
+        ? 'ns-resize'
+        : '';
   };
 
   const begin = (event: PointerEvent): Gesture | null => {
