@@ -70,6 +70,10 @@ export const fades = plainStation<ClipSound>({
     const end = sameEnd ? null : { from: a.length - fadeOut, to: a.length };
     return joined(start, end);
   },
+  changes: ({ clip: { length, fadeIn, fadeOut } }) => [
+    { from: 0, to: fadeIn },
+    { from: length - fadeOut, to: length },
+  ],
   apply(piece, { clip }, at) {
     if (!fadesWithin(clip, at, at + piece.frames)) return piece;
     const samples = samplesOf(piece);

@@ -4,7 +4,7 @@ import type { CurvePoint, Project } from '@/core/programme/model';
 import { shapedPart } from '@/core/programme/segments';
 import type { ClipSound } from './clipSound';
 import { samplesOf, type Piece } from './piece';
-import { plainStation } from './station';
+import { plainStation, type Span } from './station';
 import type { TrackSound } from './trackSound';
 
 /** Amplitude of a point of a curve; a silent one is nothing at all. */
@@ -87,6 +87,22 @@ function curved(piece: Piece, curve: readonly CurvePoint[], first: number): Piec
   return { ...piece, sound: samples };
 }
 
+/** Where a curve is anything but 0 dB, in order. */
+function spansOf(curve: readonly CurvePoint[]): Span[] {
+  const spans: Span[] = [];
+  const add = (from: number, to: number): void => {
+    const last = spans.at(-1);
+    if (last?.to === from) spans[spans.length - 1] = { from: last.from, to };
+    else spans.push({ from, to });
+  };
+  curve.forEach(({ at, db }, i) => {
+    const next = curve[i + 1];
+    if (i === 0 && db !== 0) add(-Infinity, at);
+    if (db !== 0 || (next && next.db !== 0)) add(at, next?.at ?? Infinity);
+  });
+  return spans;
+}
+
 /** A clip's gain over time. */
 export const gainCurve = plainStation<ClipSound>({
   name: 'curve',
@@ -96,6 +112,8 @@ export const gainCurve = plainStation<ClipSound>({
     const span = curveDifference(curve, b.clip.curve);
     return span && { from: span.from - sourceStart, to: span.to - sourceStart };
   },
+  changes: ({ clip: { curve, sourceStart } }) =>
+    spansOf(curve).map(({ from, to }) => ({ from: from - sourceStart, to: to - sourceStart })),
   apply: (piece, { clip: { curve, sourceStart } }, at) => curved(piece, curve, sourceStart + at),
   asRecorded: (project) => ({ ...project, clips: project.clips.map((clip) => ({ ...clip, curve: [] })) }),
 });

@@ -3,8 +3,8 @@ import { newMixer, type Mixer } from '@/core/kernels/mixer';
 import { clipEnd, type Clip, type Id, type Project, type Track } from '@/core/programme/model';
 import { heardWithin, type Heard } from './audible';
 import { hasLimiters } from './asRecorded';
-import { clipPiece } from './clipPiece';
-import { CLIP_PATH, PROGRAMME_PATH, TRACK_PATH } from './path';
+import { clipParts } from './clipPiece';
+import { PROGRAMME_PATH, TRACK_PATH } from './path';
 import { addPiece, finishedSamples, pieceOf, Room } from './piece';
 import type { OpenSource } from './source';
 import { applyPath, isLinear, joined, reachOf, type Reduction, type Span } from './station';
@@ -79,22 +79,24 @@ async function addClip(
   const to = Math.min(window.start + window.count, clipEnd(clip));
   if (!source || !sound || from >= to) return;
   const reader = await openSource(source);
-  const piece = await clipPiece(
+  const parts = await clipParts(
     reader,
     sound,
     from - clip.start,
     to - clip.start,
     room,
-    CLIP_PATH,
     told && ((reduction) => told(clip.id, { ...reduction, from: reduction.from + clip.start })),
   );
-  const levelled = apart ? piece : applyPath(TRACK_PATH, piece, bus, from);
-  for (const sum of hearing)
-    addPiece(
-      apart ? trackSum(sum, bus.track, window) : sum.mixer,
-      levelled,
-      from - (apart ? window : whole).start,
-    );
+  for (const { at, piece } of parts) {
+    const frame = clip.start + at;
+    const levelled = apart ? piece : applyPath(TRACK_PATH, piece, bus, frame);
+    for (const sum of hearing)
+      addPiece(
+        apart ? trackSum(sum, bus.track, window) : sum.mixer,
+        levelled,
+        frame - (apart ? window : whole).start,
+      );
+  }
 }
 
 /** The sum of one track. */

@@ -43,6 +43,8 @@ export interface Station<T> {
   /** Over which frames two records sound different here, counted as in {@link apply}; `null` where they sound the same. */
   difference(a: T, b: T): Span | null;
   reach(of: T): Reach;
+  /** The only frames that it changes, in order, counted as in {@link apply}; left out where that may be any. */
+  changes?(of: T): readonly Span[];
   /** Whether a sum of sounds comes out as the sum of what comes out of each. */
   linear(of: T): boolean;
   /**
