@@ -31,7 +31,18 @@ export async function buildCli(more = {}) {
       absWorkingDir: root,
       bundle: true,
       splitting: true,
-      packages: 'external',
+      // One file is read sooner than hundreds; decoders and models find their parts beside them.
+      external: [
+        'onnxruntime-web',
+        '@ricky0123/vad-web',
+        '@wasm-audio-decoders/*',
+        'mpg123-decoder',
+        'ogg-opus-decoder',
+        'opus-decoder',
+      ],
+      banner: {
+        js: "import { createRequire as makeRequire } from 'node:module'; const require = makeRequire(import.meta.url);",
+      },
       platform: 'node',
       format: 'esm',
       target: 'node20',
