@@ -87,6 +87,10 @@ describe('the limiter', () => {
     await page.placeSource('claps.wav');
     await page.measured();
     await page.press('Programme to target');
+    await page.press('Lower places with peaks');
+    expect(await page.text('[role=table]')).toMatch(
+      /On the programme’s gain curve \d+ places go down by up to .* These are many places/,
+    );
     await page.press('Limit peaks');
     await page.until('the gain to be found', async () =>
       /The limiter takes up to .* dB off its peaks/.test(await page.text('[role=table]')),

@@ -7,6 +7,7 @@ import { solveMoving } from '@/core/measuring/movingSolve';
 import { overChannels } from '@/core/loudness/sound';
 import {
   subBlockCount,
+  PEAK_SUB_BLOCKS,
   SUB_BLOCKS_PER_SECOND,
   weightedEnergy,
   type WeightedHistory,
@@ -40,6 +41,7 @@ import { RangePool } from './rangePool';
 
 /** Measured at a time by one worker: little enough to be superseded soon, enough to be worth the settling before it. */
 const PIECE = 10 * SUB_BLOCKS_PER_SECOND;
+const LEAST_PIECE = 2 * SUB_BLOCKS_PER_SECOND;
 
 /** The same for shares, whose products take longer. */
 const SHARES_PIECE = 20 * SUB_BLOCKS_PER_SECOND;
@@ -67,8 +69,11 @@ class Measuring {
     onDone: () => void,
   ): Promise<void> {
     const { measurement } = this;
+    // What a small edit has touched is shared out, so that all workers are done with it at once; in whole peak blocks.
+    const share = Math.ceil(measurement.left / pool.size / PEAK_SUB_BLOCKS) * PEAK_SUB_BLOCKS;
+    const piece = Math.min(PIECE, Math.max(LEAST_PIECE, share));
     while (task === this.newest) {
-      const hand = measurement.take(PIECE, seen);
+      const hand = measurement.take(piece, seen);
       if (!hand) return;
       try {
         measurement.put(hand, madeBy(await pool.measureRange(project, hand.range)));

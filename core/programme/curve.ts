@@ -119,6 +119,10 @@ export interface CurveSection extends CurveSpan {
   readonly db: number;
 }
 
+/** Whether a slice of a curve goes to silence or comes from it little by little: all of it but its ramps is not silent. */
+export const isFaded = (curve: readonly CurvePoint[], { from, to, db }: CurveSection): boolean =>
+  db <= SILENT_DB && curve.some((point) => point.at > from && point.at < to && point.db > SILENT_DB);
+
 /** The slices of a clip in which its curve is not at 0 dB, frames of the source, in order. */
 export function curveSections({ curve, sourceStart, length }: Clip): CurveSection[] {
   if (curve.length === 0) return [];

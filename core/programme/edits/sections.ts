@@ -93,6 +93,13 @@ function changed(
   return simplified([...before, keep(from), ...points.map(moved), keep(to), ...after]);
 }
 
+/** A curve with one part lowered, ramps and all; the rest is as it was, to the bit. @param db by how much */
+export const lowerPart = (
+  curve: readonly CurvePoint[],
+  place: SectionPlace,
+  db: number,
+): readonly CurvePoint[] => changed(curve, place, { kind: 'change', db: -db });
+
 /** The levels that a change of a part of a clip moves in full, dB; what is silent stays so. @param ramp frames */
 export function sectionLevels(clip: Clip, range: FrameRange, ramp: number): readonly number[] {
   const place = sectionPlace(clip, range, ramp);

@@ -3,7 +3,7 @@ import { dbToAmplitude, meanSquareToLufs } from '@/core/loudness/decibels';
 import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
 import type { ReductionTrack } from '@/core/measuring/reductions';
 import { clipEnd, type Clip, type CurvePoint, type FadeShape, type Id } from '@/core/programme/model';
-import { curveDbAt, curveSections, pointAfter, segmentOf, SILENT_DB } from '@/core/programme/curve';
+import { curveDbAt, curveSections, isFaded, pointAfter, segmentOf, SILENT_DB } from '@/core/programme/curve';
 import { linesOf } from '@/core/programme/segments';
 import { curveAmplitude } from '@/core/signal/gainCurve';
 import { fadeAt } from '@/core/programme/fadeLaw';
@@ -127,7 +127,8 @@ function drawCurve(
   context.lineWidth = 2;
   context.font = '600 11px Inter Variable, sans-serif';
   context.textAlign = 'center';
-  for (const { from, to, db } of curveSections(clip)) {
+  for (const section of curveSections(clip)) {
+    const { from, to, db } = section;
     if (x(to) < 0 || x(from) > width) continue;
     context.fillStyle = colour('text-primary');
     context.globalAlpha = 0.06;
@@ -141,7 +142,7 @@ function drawCurve(
     if (x(to) - x(from) < FIGURE_WIDTH) continue;
     const at = y(db);
     context.fillText(
-      db <= SILENT_DB ? 'silent' : signed(db),
+      isFaded(clip.curve, section) ? 'faded' : db <= SILENT_DB ? 'silent' : signed(db),
       (x(from) + x(to)) / 2,
       at > height - 18 ? at - 5 : at + 13,
     );

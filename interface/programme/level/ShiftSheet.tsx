@@ -6,6 +6,7 @@ import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
 import { limitedShift } from '@/core/proposals/limitedShift';
+import { loweredShift } from '@/core/proposals/loweredShift';
 import { shiftProposal } from '@/core/proposals/programmeShift';
 import { signed } from '@/core/text/figures';
 import { useSession, useSessionState } from '../../session/SessionContext';
@@ -13,17 +14,20 @@ import { ProposalSheet } from '../proposal/ProposalSheet';
 import { useRows } from '../proposal/useRows';
 import { useLimitedShift, type LimitedShiftState } from './useLimitedShift';
 
-type Way = 'stop' | 'limit';
+type Way = 'stop' | 'limit' | 'lower';
 
 /** Why it cannot be applied yet. */
 function waitingFor(measured: boolean, way: Way, { found, done, failure }: LimitedShiftState): string | null {
   if (!measured) return 'Waiting for the measurement …';
-  if (way === 'stop' || found) return null;
+  if (way !== 'limit' || found) return null;
   if (failure) return `${failure.message} ${failure.hint}`;
   return `Finding the gain with the limiter: ${Math.round(done * 100)} % …`;
 }
 
-/** Brings the whole programme to its target by one change of every track's gain: up to the ceiling, or through a limiter. */
+/**
+ * Brings the whole programme to its target by one change of every track's gain: up to the ceiling, through a limiter, or with what
+ * would pass the ceiling lowered.
+ */
 export function ShiftSheet({ onClose }: { onClose: () => void }) {
   const session = useSession();
   const project = useSessionState((state) => state.history.project);
@@ -40,6 +44,7 @@ export function ShiftSheet({ onClose }: { onClose: () => void }) {
   const { limiter, found } = solving;
   const proposal = useMemo(() => {
     if (way === 'stop' || !level) return plain;
+    if (way === 'lower') return loweredShift(level, project);
     const alone = plain?.rows[0]?.limitedBy === 'ceiling' ? plain.rows[0].gainAfterDb : null;
     return found && limitedShift({ blocks: level.blocks }, project, limiter, found, alone);
   }, [way, level, plain, found, limiter, project]);
@@ -69,6 +74,9 @@ export function ShiftSheet({ onClose }: { onClose: () => void }) {
             <ToggleButton value="limit" sx={{ textTransform: 'none', px: 1 }}>
               Limit peaks
             </ToggleButton>
+            <ToggleButton value="lower" sx={{ textTransform: 'none', px: 1 }}>
+              Lower places with peaks
+            </ToggleButton>
           </ToggleButtonGroup>
         </>
       }
@@ -76,13 +84,15 @@ export function ShiftSheet({ onClose }: { onClose: () => void }) {
         level
           ? way === 'limit'
             ? `Every track’s gain changes by the same amount, and “${limiter.name}” limits the programme.`
-            : 'Every track’s gain changes by the same amount: the balance and the gains of clips stay.'
+            : way === 'lower'
+              ? 'Every track’s gain changes by the same amount, and the programme goes down where peaks would pass the ceiling.'
+              : 'Every track’s gain changes by the same amount: the balance and the gains of clips stay.'
           : ''
       }
       waiting={waitingFor(level !== null, way, solving)}
       empty={
         <Box sx={{ px: 1.5, pb: 1.5 }}>
-          {level && way === 'stop' && 'There is nothing over −70 LUFS in the programme yet.'}
+          {level && way !== 'limit' && 'There is nothing over −70 LUFS in the programme yet.'}
         </Box>
       }
       apply={() => `Apply ${shift ? `${signed(shift.gainAfterDb, 2)} dB` : ''} to all`}

@@ -6,7 +6,7 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { useDeferredValue, useMemo } from 'react';
-import { curveSections, SILENT_DB } from '@/core/programme/curve';
+import { curveSections, isFaded, SILENT_DB } from '@/core/programme/curve';
 import { overRest, sectionRow, type SectionRow } from '@/core/proposals/sectionLevels';
 import { PART_GAIN } from '@/core/programme/gainField';
 import { clipEnd, type Clip } from '@/core/programme/model';
@@ -149,7 +149,7 @@ function InRange({ clips, range }: { clips: readonly Clip[]; range: FrameRange }
   );
 }
 
-/** The parts of a clip that were raised, lowered or silenced; each can be selected, or its gain removed. */
+/** The parts of a clip that were raised, lowered, faded or silenced; each can be selected, or its gain removed. */
 function ChangedParts({ clip }: { clip: Clip }) {
   const session = useSession();
   const project = useProject();
@@ -161,7 +161,8 @@ function ChangedParts({ clip }: { clip: Clip }) {
       aria-label="Parts with a gain of their own"
       sx={{ listStyle: 'none', m: 0, p: 0, mt: 0.75, fontSize: 12 }}
     >
-      {sections.map(({ from, to, db }) => {
+      {sections.map((section) => {
+        const { from, to, db } = section;
         const range = { from: inProgramme(clip, from), to: inProgramme(clip, to) };
         const where = `${placeText(project, range.from)} to ${placeText(project, range.to)}`;
         return (
@@ -181,7 +182,7 @@ function ChangedParts({ clip }: { clip: Clip }) {
               </Button>
             </Tooltip>
             <Box sx={{ flex: 1, textAlign: 'right', fontWeight: 600 }}>
-              {db <= SILENT_DB ? 'silent' : gainText(db)}
+              {isFaded(clip.curve, section) ? 'faded' : db <= SILENT_DB ? 'silent' : gainText(db)}
             </Box>
             <IconButton
               size="small"

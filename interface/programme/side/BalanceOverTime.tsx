@@ -29,7 +29,7 @@ function PointRow({ clip, point, last }: { clip: Clip; point: BalancePoint; last
   return (
     <Box
       data-balance-point
-      sx={{ display: 'grid', gridTemplateColumns: '1fr 64px 88px 24px', gap: 0.5, alignItems: 'center' }}
+      sx={{ display: 'grid', gridTemplateColumns: '1fr 58px 88px 24px', gap: 0.5, alignItems: 'center' }}
     >
       <TypedCell
         label={`Place of the balance point at ${place}`}

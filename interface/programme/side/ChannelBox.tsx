@@ -118,8 +118,10 @@ export function ChannelBox({ clip }: { clip: Clip }) {
                 : 'Move the playhead into the clip to set it there.'}
             </Box>
           )}
-          <BalanceOverTime clip={clip} at={within ? at : null} />
         </Box>
+      )}
+      {programmeLayout(project.layoutId).labels.length > 1 && (
+        <BalanceOverTime clip={clip} at={within ? at : null} />
       )}
     </Box>
   );

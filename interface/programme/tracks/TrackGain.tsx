@@ -114,8 +114,8 @@ export function TrackGain({ track }: { track: Track }) {
           set(track.gainDb + step, `track gain ${track.id}`);
         }}
         sx={{
-          width: 78,
-          px: 0.5,
+          width: 82,
+          px: 0.25,
           fontSize: 12,
           border: 1,
           borderColor: error ? 'error.main' : 'divider',

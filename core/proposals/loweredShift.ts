@@ -1,0 +1,151 @@
+import { isOver } from '@/core/check/judge';
+import { amplitudeToDb, dbToPower } from '@/core/loudness/decibels';
+import { integrated } from '@/core/loudness/gating';
+import { PEAK_BLOCKS_PER_SECOND, SUB_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
+import { gatingBlocks } from '@/core/loudness/windows';
+import type { ProgrammeLevels } from '@/core/measuring/movingFigures';
+import { curveDbAt } from '@/core/programme/curve';
+import { everythingRoom, moveEverything } from '@/core/programme/edits/levels';
+import { lowerPart } from '@/core/programme/edits/sections';
+import type { CurvePoint, Project } from '@/core/programme/model';
+import { clock, figure, signed, withUnit } from '@/core/text/figures';
+import { count } from '@/core/text/words';
+import type { Proposal, ProposedRow } from './protocol';
+
+/** A place where peaks pass the ceiling. */
+export interface PlaceOver {
+  /** Seconds of the programme, in whole tenths. */
+  readonly from: number;
+  readonly to: number;
+  /** By how much it has to go down, dB, with a little to spare. */
+  readonly db: number;
+}
+
+/** Places closer to each other than this are one, seconds. */
+const APART = 0.3;
+/** How far under the ceiling a place is brought: a ramp beside a peak moves it a little, dB. */
+const SPARE_DB = 0.05;
+/** How the gain goes down before a place and up after it, seconds. */
+const RAMP_SECONDS = 0.02;
+/** So many places are told by name. */
+const NAMED = 4;
+/** More places than this a minute are the work of a limiter. */
+const MANY_A_MINUTE = 4;
+/** As near as the loudness is brought, LU. */
+const CLOSE_LU = 0.001;
+
+/** Where peaks pass a ceiling with so much more gain, in order. @param truePeaks linear, one every 100 ms */
+export function placesOver(truePeaks: Float32Array, shiftDb: number, ceilingDbtp: number): PlaceOver[] {
+  const places: PlaceOver[] = [];
+  truePeaks.forEach((peak, k) => {
+    const level = (amplitudeToDb(peak) ?? -Infinity) + shiftDb;
+    if (!isOver(level, ceilingDbtp)) return;
+    const [from, to] = [k / PEAK_BLOCKS_PER_SECOND, (k + 1) / PEAK_BLOCKS_PER_SECOND];
+    const db = level - ceilingDbtp + SPARE_DB;
+    const last = places.at(-1);
+    if (last && from - last.to < APART)
+      places[places.length - 1] = { from: last.from, to, db: Math.max(last.db, db) };
+    else places.push({ from, to, db });
+  });
+  return places;
+}
+
+/** A curve that is lower at some places, and as it was everywhere else. */
+function loweredCurve(
+  curve: readonly CurvePoint[],
+  places: readonly PlaceOver[],
+  sampleRate: number,
+): readonly CurvePoint[] {
+  const ramp = Math.round(RAMP_SECONDS * sampleRate);
+  return places.reduce((points, { from, to, db }) => {
+    const [start, end] = [Math.round(from * sampleRate), Math.round(to * sampleRate)];
+    return lowerPart(points, { from: start - ramp, start, end, to: end + ramp }, db);
+  }, curve);
+}
+
+/** The integrated loudness with another curve in the place of one, LUFS. */
+function loudnessWith(
+  { energy, sampleRate }: Pick<ProgrammeLevels, 'energy' | 'sampleRate'>,
+  before: readonly CurvePoint[],
+  after: readonly CurvePoint[],
+): number | null {
+  const changed = energy.map((value, k) => {
+    const middle = ((k + 0.5) / SUB_BLOCKS_PER_SECOND) * sampleRate;
+    return value === 0 ? 0 : value * dbToPower(curveDbAt(after, middle) - curveDbAt(before, middle));
+  });
+  return integrated(gatingBlocks(changed, sampleRate)).integratedLufs;
+}
+
+/**
+ * The programme to its target by one change of every track's gain, with the places that would pass the ceiling lowered on the
+ * programme's gain curve: nothing else changes.
+ * @param level as it stands now
+ * @returns `null` when the programme has nothing to measure
+ */
+export function loweredShift(level: ProgrammeLevels, project: Project): Proposal | null {
+  const { target, sampleRate, curve } = project;
+  const goal = target.integratedLufs;
+  const ceilingDbtp = target.maxTruePeakDbtp;
+  const before = loudnessWith(level, curve, curve);
+  if (before === null) return null;
+  const room = everythingRoom(project);
+  const within = (db: number): number => Math.min(room.maxDb, Math.max(room.minDb, db));
+  let gainDb = within(goal - before);
+  let places: PlaceOver[] = [];
+  let lowered = curve;
+  let after = before + gainDb;
+  // Lower places make it quieter, and more gain lets more of them pass.
+  for (let pass = 0; pass < 8; pass++) {
+    places = placesOver(level.truePeaks, gainDb, ceilingDbtp);
+    lowered = loweredCurve(curve, places, sampleRate);
+    after = (loudnessWith(level, curve, lowered) ?? before) + gainDb;
+    const next = within(gainDb + goal - after);
+    if (Math.abs(next - gainDb) < CLOSE_LU) break;
+    gainDb = next;
+  }
+  const peak = level.truePeaks.reduce((most, one) => Math.max(most, one), 0);
+  const deepest = places.reduce((most, { db }) => Math.max(most, db), 0);
+  const row: ProposedRow = {
+    ...{ id: 'programme', name: 'Programme', before, gainBeforeDb: 0, gainAfterDb: gainDb, after },
+    truePeakAfter: places.length > 0 ? ceilingDbtp - SPARE_DB : (amplitudeToDb(peak) ?? -Infinity) + gainDb,
+    ...{ exactPeakAfter: null, noiseFloorAfter: null, skipped: null, passesCeiling: false, limitedBy: null },
+    warnings: [],
+    sentence: [
+      `${signed(gainDb, 2)} dB on every track: ${withUnit(after, 'LUFS')}.`,
+      ...placeSentences(places, deepest, level.truePeaks.length / PEAK_BLOCKS_PER_SECOND / 60),
+      ...(Math.abs(after - goal) > 0.05 ? [`A track’s gain goes no further.`] : []),
+    ].join(' '),
+  };
+  return {
+    rows: [row],
+    unit: 'LUFS',
+    gives: 'change',
+    // Other places pass the ceiling at another gain.
+    range: { name: 'The change', min: gainDb, max: gainDb },
+    inexact: [],
+    typed: (same) => same,
+    edit: (current, [shifted]) =>
+      shifted
+        ? {
+            ...moveEverything(current, shifted.gainAfterDb),
+            curve: loweredCurve(current.curve, places, sampleRate),
+          }
+        : current,
+    step: () =>
+      places.length > 0
+        ? `Bring programme to ${withUnit(goal, 'LUFS')}, ${count(places.length, 'place')} lowered`
+        : `Bring programme to ${withUnit(goal, 'LUFS')}`,
+  };
+}
+
+function placeSentences(places: readonly PlaceOver[], deepest: number, minutes: number): string[] {
+  if (places.length === 0) return ['No peak comes to the ceiling: no place is lowered.'];
+  const named = places.slice(0, NAMED).map(({ from }) => clock(from));
+  const more = places.length > NAMED ? ` and ${count(places.length - NAMED, 'more place')}` : '';
+  return [
+    `On the programme’s gain curve ${count(places.length, 'place')} ${places.length === 1 ? 'goes' : 'go'} down by up to ${figure(deepest)} dB, so that no peak passes the ceiling: ${named.join(', ')}${more}.`,
+    ...(places.length > MANY_A_MINUTE * Math.max(1, minutes)
+      ? ['These are many places: a limiter does this with less to be heard.']
+      : []),
+  ];
+}
