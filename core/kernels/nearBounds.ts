@@ -46,8 +46,16 @@ export const EDGE_TAPS = (() => {
   return Float32Array.from(window, (weight, j) => ((j % 2 === 0 ? 1 : -1) * weight) / sum);
 })();
 
-/** Samples that must be there before and after those that are looked at. */
-export const NEAR_REACH = EDGE_REACH + 20;
+/**
+ * What lies close to half the rate can be no more than this times the largest second difference as far around: at half the rate
+ * a difference is four times the sound. Where that is little it need not be worked out.
+ */
+export const EDGE_OF_BEND = 0.25;
+/** Cells before and after one whose second differences count for that. */
+const EDGE_CELLS = 36;
+/** Samples that must be there before and after those that are looked at, and the first place of the first group, before the first of them. */
+export const NEAR_REACH = (EDGE_CELLS + 1) * CELL;
+export const EDGE_BEFORE = EDGE_REACH + 20;
 /** What is found is the same, bit by bit, wherever one begins a multiple of so many samples before. */
 export const NEAR_STEP = 64;
 

@@ -6,6 +6,7 @@ import {
   BY_SIZE,
   cellsBefore,
   CLOSE_EDGE,
+  EDGE_OF_BEND,
   EDGE_TAPS,
   NEAR_REACH,
   OF_BEND,
@@ -21,7 +22,18 @@ const [CLOSEST, CLOSE] = FIRST_HALVINGS as [Float32Array, Float32Array];
 const [MIDDLE, SHORT] = HALVINGS as [Float32Array, Float32Array];
 
 /** As the kernel takes them. */
-const BOUNDS = [BY_SIZE, BY_BEND, BY_EDGE, 1 / OF_READ, OF_TWIST, OF_SIZE, CLOSE_EDGE, ALLOWANCE, OF_BEND];
+const BOUNDS = [
+  BY_SIZE,
+  BY_BEND,
+  BY_EDGE,
+  1 / OF_READ,
+  OF_TWIST,
+  OF_SIZE,
+  CLOSE_EDGE,
+  ALLOWANCE,
+  OF_BEND,
+  EDGE_OF_BEND,
+];
 /** Samples that whole groups can need after what is there. */
 const ROUND_UP = 256;
 

@@ -7,6 +7,7 @@ import {
   CELL,
   cellsBefore,
   CLOSE_EDGE,
+  EDGE_BEFORE,
   EDGE_GROUP,
   EDGE_GROUPS,
   EDGE_STEP,
@@ -106,7 +107,8 @@ function edgesOf(x: Float32Array, chunks: number): Float32Array {
   const groups = new Float32Array(chunks + EDGE_GROUPS - 1);
   for (let m = 0; m < groups.length * EDGE_GROUP; m++) {
     let sum = 0;
-    for (let j = 0; j < EDGE_TAPS.length; j++) sum += EDGE_TAPS[j]! * (x[m * EDGE_STEP + j] ?? 0);
+    for (let j = 0; j < EDGE_TAPS.length; j++)
+      sum += EDGE_TAPS[j]! * (x[NEAR_REACH - EDGE_BEFORE + m * EDGE_STEP + j] ?? 0);
     const g = Math.floor(m / EDGE_GROUP);
     groups[g] = Math.max(groups[g]!, Math.abs(sum));
   }

@@ -88,6 +88,17 @@ function fromBase64(text: string): Uint8Array<ArrayBuffer> {
 }
 
 let compiled: WebAssembly.Module | null | undefined;
+let plain = false;
+
+/** Has the plain kernels do all the work while `work` goes on, to compare with. */
+export async function withPlainKernels<T>(work: () => Promise<T>): Promise<T> {
+  plain = true;
+  try {
+    return await work();
+  } finally {
+    plain = false;
+  }
+}
 
 /** The kernels, compiled once; `null` where WebAssembly or its vectors are missing. */
 export function moduleOrNull(): WebAssembly.Module | null {
@@ -96,7 +107,7 @@ export function moduleOrNull(): WebAssembly.Module | null {
     compiled =
       typeof WebAssembly === 'object' && WebAssembly.validate(bytes) ? new WebAssembly.Module(bytes) : null;
   }
-  return compiled;
+  return plain ? null : compiled;
 }
 
 /** Instances given back: making one, and giving its memory to the system again, takes longer than a short sound. */

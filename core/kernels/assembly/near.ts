@@ -7,6 +7,7 @@ const CELL: i32 = 16;
 /** Samples from the first place of the first group to the first sample, and groups around a chunk; see `nearBounds`. */
 const EDGE_BEFORE: i32 = 560;
 const EDGE_GROUPS: i32 = 18;
+const EDGE_CELLS: i32 = 36;
 
 /**
  * Magnitudes at four outputs of the standard's filter from `x` on; the 11 samples before must be there.
@@ -218,12 +219,66 @@ function ofThree(at: usize): f32 {
 }
 
 /**
+ * For every chunk, the largest of what lies close to half the sample rate as far around as it can be heard; where the second
+ * differences say that nothing comes up to the level, no more than they say.
+ * @param sizes, bends of the cell before the first on; `everyBend`: from EDGE_CELLS before it on
+ * @param caps room for an f32 a chunk and 64 more, `groups` for one a chunk and EDGE_GROUPS more
+ */
+function edgesOf(
+  x: usize,
+  taps: usize,
+  cells: i32,
+  sizes: usize,
+  bends: usize,
+  everyBend: usize,
+  bounds: usize,
+  least: f32,
+  caps: usize,
+  groups: usize,
+  edges: usize,
+): void {
+  const chunks = (cells + 3) >> 2;
+  const bySize = load<f32>(bounds);
+  const byBend = load<f32>(bounds, 4);
+  const byEdge = load<f32>(bounds, 8);
+  const ofBend = load<f32>(bounds, 36);
+  const around = (2 * EDGE_CELLS) / 4;
+  // Of four cells each, from EDGE_CELLS before the first on.
+  for (let b = 0; b < chunks + around; b++) {
+    let most: f32 = 0;
+    const end = min(4 * b + 4, cells + 2 * EDGE_CELLS);
+    for (let c = 4 * b; c < end; c++) most = larger(most, load<f32>(everyBend + 4 * c));
+    store<f32>(caps + 4 * b, most);
+  }
+  const widest = caps + 4 * (chunks + around);
+  largestBefore(caps, chunks + around + 1, around + 1, widest);
+  let done = 0;
+  for (let b = 0; b < chunks; b++) {
+    const cap = ofBend * load<f32>(widest + 4 * (b + around + 1));
+    const end = min(4 * b + 4, cells);
+    let reached = false;
+    for (let c = 4 * b; c < end && !reached; c++)
+      reached = bySize * ofThree(sizes + 4 * c) + byBend * ofThree(bends + 4 * c) + byEdge * cap >= least;
+    if (!reached) {
+      store<f32>(edges + 4 * b, cap);
+      continue;
+    }
+    const first = max(done, b);
+    done = b + EDGE_GROUPS;
+    edgeGroups(x + 4 * (first * CHUNK - EDGE_BEFORE), taps, done - first, groups + 4 * first);
+    let most: f32 = 0;
+    for (let g = b; g < done; g++) most = larger(most, load<f32>(groups + 4 * g));
+    store<f32>(edges + 4 * b, most);
+  }
+}
+
+/**
  * The largest magnitude from each sample to the next, where it may come up to a level; see `plainNearPeaks`, which says the
  * same.
  * @param x the first sample that is looked at, with `reach` around it
  * @param least the level, a little allowance taken off
  * @param before how many cells before one its peaks are held over by, where those come up to them
- * @param bounds 9 f32, see `nearBounds`: by size, by bend, by edge, 1 / of read, of twist, of size, close edge, allowance, of bend
+ * @param bounds 10 f32, see `nearBounds`: by size, by bend, by edge, 1 / of read, of twist, of size, close edge, allowance, of bend, edge of bend
  * @param standardTaps 24 f32; `edgeTaps`: 32 f32
  * @param close, closest taps of the two first halvings; `others`: 8 f32 and 6 f32 of the two that follow
  * @param scratch room for count + 4,096 f32
@@ -247,24 +302,23 @@ export function nearPeaks(
 ): void {
   const cells = (count + CELL - 1) / CELL;
   const chunks = (count + CHUNK - 1) / CHUNK;
-  // Of the cell before the first, too, and of that after the last.
-  const sizes = scratch;
-  const bends = sizes + 4 * (cells + 2);
-  const twists = bends + 4 * (cells + 2);
+  // Of the cells around those that are looked at, too.
+  const all = cells + 2 * EDGE_CELLS;
+  const everySize = scratch;
+  const everyBend = everySize + 4 * all;
+  const sizes = everySize + 4 * (EDGE_CELLS - 1);
+  const bends = everyBend + 4 * (EDGE_CELLS - 1);
+  const twists = everyBend + 4 * all;
   const rests = twists + 4 * (cells + 2);
   const tops = rests + 4 * cells;
   const held = tops + 4 * cells;
   const lows = held + 4 * cells;
   const groups = lows + 4 * cells;
-  // What lies before the first chunk is of no use to any.
-  const edges = groups + 4 * (chunks + 2 * EDGE_GROUPS);
+  const edges = groups + 4 * (chunks + EDGE_GROUPS);
   const left = edges + 4 * (chunks + 1);
-  edgeGroups(x - 4 * EDGE_BEFORE, edgeTaps, chunks + EDGE_GROUPS - 1, groups);
-  largestBefore(groups, chunks + EDGE_GROUPS, EDGE_GROUPS, edges - 4 * EDGE_GROUPS);
-  for (let c = 0; c < cells + 2; c++) {
-    figures(x + 4 * CELL * (c - 1), sizes + 4 * c, bends + 4 * c);
-    store<f32>(twists + 4 * c, -1);
-  }
+  for (let c = 0; c < all; c++)
+    figures(x + 4 * CELL * (c - EDGE_CELLS), everySize + 4 * c, everyBend + 4 * c);
+  for (let c = 0; c < cells + 2; c++) store<f32>(twists + 4 * c, -1);
   const bySize = load<f32>(bounds);
   const byBend = load<f32>(bounds, 4);
   const byEdge = load<f32>(bounds, 8);
@@ -275,6 +329,7 @@ export function nearPeaks(
   const allowance = load<f32>(bounds, 28);
   const ofBend = load<f32>(bounds, 32);
   const none = f32x4.splat(0);
+  edgesOf(x, edgeTaps, cells, sizes, bends, everyBend, bounds, least, left, groups, edges);
   for (let c = 0; c < cells; c++) {
     const size = ofThree(sizes + 4 * c);
     const edge = byEdge * load<f32>(edges + 4 * (c >> 2));
