@@ -13,7 +13,6 @@ import { gainText } from '../clipLevel';
 import { count } from '@/core/text/words';
 import type { Gesture } from '../../editing/useGesture';
 import type { Session } from '../../session/session';
-import { bandBetween, type Band } from './band';
 import { START_DISTANCE } from './laneScale';
 import { SnapEdges } from './snapEdges';
 
@@ -226,43 +225,5 @@ export class MoveGesture implements Gesture {
 
   cancel(): void {
     this.session.setPreview(null);
-  }
-}
-
-/** Chooses the clips that a band drawn over the lanes touches; Ctrl or Shift keeps what was chosen. */
-export class ChooseGesture implements Gesture {
-  private started = false;
-  private readonly before: ReadonlySet<Id>;
-
-  constructor(
-    private readonly session: Session,
-    private readonly start: { readonly x: number; readonly y: number; readonly frame: number },
-    private readonly framesPerPixel: number,
-    private readonly touched: (band: Band) => readonly Id[],
-    private readonly onBand: (band: Band | null) => void,
-    add: boolean,
-    /** A press and release in one place draws nothing. */
-    private readonly onClick: () => void,
-  ) {
-    this.before = add ? session.state.selection : new Set();
-  }
-
-  move(event: PointerEvent): void {
-    const { x, y, frame } = this.start;
-    if (!this.started && Math.hypot(event.clientX - x, event.clientY - y) < START_DISTANCE) return;
-    this.started = true;
-    const band = bandBetween(this.start, event, frame + (event.clientX - x) * this.framesPerPixel);
-    this.onBand(band);
-    this.session.select([...this.before, ...this.touched(band)]);
-  }
-
-  finish(): void {
-    this.onBand(null);
-    if (!this.started) this.onClick();
-  }
-
-  cancel(): void {
-    this.onBand(null);
-    this.session.select(this.before);
   }
 }

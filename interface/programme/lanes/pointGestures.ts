@@ -13,8 +13,6 @@ import { count } from '@/core/text/words';
 import type { Gesture } from '../../editing/useGesture';
 import type { Session } from '../../session/session';
 import { gainText } from '../clipLevel';
-import { pointsOf, type SelectedPoints } from '../../session/state';
-import { bandBetween, type Band } from './band';
 import { START_DISTANCE } from './laneScale';
 
 const FINE = 0.1;
@@ -126,41 +124,5 @@ export class PointGesture implements Gesture {
 
   cancel(): void {
     this.session.setPreview(null);
-  }
-}
-
-/** Selects the points of a curve that a band drawn over it touches, besides those that are selected. */
-export class PointBandGesture implements Gesture {
-  private started = false;
-  private readonly before: SelectedPoints | null;
-
-  constructor(
-    private readonly session: Session,
-    private readonly owner: CurveOwner,
-    private readonly start: { readonly x: number; readonly y: number; readonly frame: number },
-    private readonly framesPerPixel: number,
-    private readonly touched: (band: Band) => readonly number[],
-    private readonly onBand: (band: Band | null) => void,
-  ) {
-    this.before = session.state.points;
-  }
-
-  move(event: PointerEvent): void {
-    const { x, y, frame } = this.start;
-    if (!this.started && Math.hypot(event.clientX - x, event.clientY - y) < START_DISTANCE) return;
-    this.started = true;
-    const band = bandBetween(this.start, event, frame + (event.clientX - x) * this.framesPerPixel);
-    this.onBand(band);
-    const before = pointsOf(this.before, this.owner) ?? [];
-    this.session.selectPoints(this.owner, [...before, ...this.touched(band)]);
-  }
-
-  finish(): void {
-    this.onBand(null);
-  }
-
-  cancel(): void {
-    this.onBand(null);
-    this.session.selectPoints(this.owner, pointsOf(this.before, this.owner) ?? []);
   }
 }

@@ -6,13 +6,14 @@ import type { Target } from '@/core/check/target';
 import type { FadeSide } from '@/core/programme/edits/fades';
 import { inTimeOrder } from '../../commands/clipCommands';
 import type { Session } from '../../session/session';
+import { pointsOf } from '../../session/state';
 import { clipLevel } from '@/core/check/clipLevel';
 import { FadeGesture } from './fadeGesture';
 import { addPoint, ownerOf } from '../points/pointActions';
-import type { Band } from './band';
-import { ChooseGesture, GainGesture, MoveGesture, PartGesture, TrimGesture } from './gestures';
+import { BandGesture, type Band } from './band';
+import { GainGesture, MoveGesture, PartGesture, TrimGesture } from './gestures';
 import { gestureOnCurve } from './gestureOnCurve';
-import { PointBandGesture, type PointGesture } from './pointGestures';
+import type { PointGesture } from './pointGestures';
 import { curveOfClip, curveOfTrack, isOnLine, pointAt, pointsWithin, type LaneScale } from './pointHits';
 import { speechAt, SpeechGesture, type SpeechHit } from './speechGesture';
 import { bodyHeight, curveY, luPerPixel, NAME_STRIP, RULER_HEIGHT, yOf } from './laneScale';
@@ -193,21 +194,24 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
   };
 
   /** A band over the points of the one selected clip. */
-  const pointBand = (event: PointerEvent, clip: Clip): PointBandGesture | null => {
+  const pointBand = (event: PointerEvent, clip: Clip, onClick: () => void): BandGesture | null => {
     const drawn = visible.get(clip.trackId)?.find((one) => one.clip.id === clip.id);
     const place = placeIn(event);
     if (!drawn || !place) return null;
     const start = { x: event.clientX, y: event.clientY, frame: place.frame };
     const laneTop = event.clientY - place.y;
     const curve = curveOfClip(drawn, project.target);
-    const touched = ({ from, to, top, bottom }: Band): number[] =>
-      pointsWithin(
-        curve,
-        { from, to },
-        { top: top - laneTop, bottom: bottom - laneTop },
-        scaleOf(clip.trackId),
-      );
-    return new PointBandGesture(session, ownerOf(clip), start, framesPerPixel, touched, setBand);
+    const owner = ownerOf(clip);
+    const before = [...(pointsOf(session.state.points, owner) ?? [])];
+    return new BandGesture(start, framesPerPixel, setBand, {
+      select({ from, to, top, bottom }) {
+        const pixels = { top: top - laneTop, bottom: bottom - laneTop };
+        const touched = pointsWithin(curve, { from, to }, pixels, scaleOf(clip.trackId));
+        session.selectPoints(owner, [...before, ...touched]);
+      },
+      restore: () => session.selectPoints(owner, before),
+      click: onClick,
+    });
   };
 
   /** A double click sets a point on the line of a clip's gain, or on that of a track's beside its clips. */
@@ -261,7 +265,7 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     if (hit.edge) return new TrimGesture(session, clip, hit.edge, start.x, framesPerPixel, onClick);
     // With Shift a drag beside the lines draws a band over the points.
     const single = session.state.selection.size === 1 && clip.curve.length > 0;
-    if (event.shiftKey && single && !hit.waterline) return pointBand(event, clip);
+    if (event.shiftKey && single && !hit.waterline) return pointBand(event, clip, onClick);
     if (hit.waterline) return new GainGesture(session, clip, ids, start.y, luPerPixel(laneHeight), onClick);
     return new MoveGesture(session, clip, ids, start, framesPerPixel, trackAt, onClick);
   };
@@ -351,7 +355,12 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     };
     dragged.current = null;
     const start = { x: event.clientX, y: event.clientY, frame };
-    return new ChooseGesture(session, start, framesPerPixel, touched, setBand, add, onClick);
+    const before = add ? session.state.selection : new Set<Id>();
+    return new BandGesture(start, framesPerPixel, setBand, {
+      select: (drawn) => session.select([...before, ...touched(drawn)]),
+      restore: () => session.select(before),
+      click: onClick,
+    });
   };
 
   const bind = useGesture(begin, (at) => setDrag(at && dragged.current && { ...at, ...dragged.current }));
