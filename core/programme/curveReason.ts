@@ -1,7 +1,7 @@
 import type { Clip, CurvePoint, CurveReason, Id, Project } from './model';
 
 /** A curve in words, to tell whether it is still the one that was worked out. */
-const curveWords = (curve: readonly CurvePoint[]): string =>
+export const curveWords = (curve: readonly CurvePoint[]): string =>
   curve.map(({ at, db, shape }) => `${at}:${db}${shape ?? ''}`).join(' ');
 
 /** How a clip's gain curve came about; `null` where a hand set it, or there is none. */

@@ -1,4 +1,5 @@
 import type {
+  CurveReason,
   BalancePoint,
   Clip,
   GainReason,
@@ -31,6 +32,8 @@ export interface CutPoint {
 export interface CutSound extends Partial<
   Pick<Clip, 'fadeInShape' | 'fadeOutShape' | 'balance' | 'channelDb' | 'limiter'>
 > {
+  /** How its gain curve came about, where it was worked out. */
+  readonly curveReason?: Pick<CurveReason, 'kind' | 'of'>;
   readonly balancePoints?: readonly (Omit<BalancePoint, 'at'> & { readonly seconds: number })[];
 }
 

@@ -1,4 +1,5 @@
-import { array, mixed, number, object } from 'yup';
+import { array, mixed, number, object, string } from 'yup';
+import { curveReasonOf } from '@/core/programme/curveReason';
 import { isFadeShape, limiterShape, SEGMENT_SHAPES } from '@/core/programme/projectSchema';
 import type {
   BalancePoint,
@@ -54,6 +55,12 @@ const told = {
   balance: number().min(-1).max(1),
   channelDb: array().of(number().required().min(-1000).max(1000)).max(32),
   limiter: limiterShape.default(undefined).optional(),
+  curveReason: object({
+    kind: string().required().oneOf(['ducked', 'evened']),
+    of: string().defined().max(1_000_000),
+  })
+    .default(undefined)
+    .optional(),
 };
 const soundShape = object(told);
 
@@ -63,11 +70,13 @@ const soundShape = object(told);
  */
 export function soundTold(clip: Clip, besidesDb: number, time: TimeOf): Json {
   const { fadeIn, fadeOut, fadeInShape, fadeOutShape, balance, balanceCurve, channelDb, limiter } = clip;
+  const reason = curveReasonOf(clip);
   const more = {
     ...(fadeIn > 0 && fadeInShape !== 'equalPower' && { fadeInShape }),
     ...(fadeOut > 0 && fadeOutShape !== 'equalPower' && { fadeOutShape }),
     ...(balance !== 0 && { balance }),
     ...(channelDb.length > 0 && { channelDb }),
+    ...(reason && { curveReason: { kind: reason.kind, of: reason.of } }),
     ...(limiter && { limiter: { ...limiter, ceilingDbtp: limiter.ceilingDbtp + besidesDb } }),
     ...(balanceCurve.length > 0 && {
       balancePoints: balanceCurve.map(({ at, ...point }: BalancePoint) => ({ time: time(at), ...point })),

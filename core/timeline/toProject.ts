@@ -1,12 +1,14 @@
 import { clampGain, MAX_CLIP_GAIN_DB, MAX_TRIM_DB, MIN_CLIP_GAIN_DB } from '@/core/programme/gainField';
 import { balanceCurveOf } from '@/core/programme/balanceCurve';
 import { curveOf, heldDb, SILENT_DB } from '@/core/programme/curve';
+import { curveWords } from '@/core/programme/curveReason';
 import { sourceLength } from '@/core/programme/edits/clips';
 import {
   AS_RECORDED,
   PLAIN_CLIP,
   PLAIN_TRACK,
   type Clip,
+  type CurvePoint,
   type Id,
   type Project,
   type Source,
@@ -82,8 +84,13 @@ export function placeCut(
   const frames = (seconds: number): number => Math.round(seconds * sampleRate);
   const curveAt = (points: readonly CutPoint[]) =>
     curveOf(points.map(({ seconds, ...point }) => ({ at: frames(seconds), ...point })));
-  const soundOf = ({ balancePoints = [], ...sound }: CutSound = {}) => ({
+  const soundOf = (
+    { balancePoints = [], curveReason, ...sound }: CutSound = {},
+    curve: readonly CurvePoint[] = [],
+  ) => ({
     ...sound,
+    curve,
+    ...(curveReason && { curveReason: { ...curveReason, points: curveWords(curve) } }),
     balanceCurve: balanceCurveOf(
       balancePoints.map(({ seconds, ...point }) => ({ at: frames(seconds), ...point })),
     ),
@@ -129,8 +136,7 @@ export function placeCut(
           : { db: gainDb, lastChangeDb: gainDb, reason: clip.reason ?? { kind: 'byHand' } },
       fadeIn,
       fadeOut: Math.min(frames(clip.fadeOut), length - fadeIn),
-      ...soundOf(clip.sound),
-      curve: curveAt(clip.curve),
+      ...soundOf(clip.sound, curveAt(clip.curve)),
       passthrough: clip.passthrough,
     });
   };

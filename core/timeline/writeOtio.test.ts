@@ -3,8 +3,11 @@ import { describe, expect, it } from 'vitest';
 import { totalDbOf } from '@/core/programme/clipGain';
 import { changeLevel, groupClips } from '@/core/programme/edits/groups';
 import { setTrackGain } from '@/core/programme/edits/levels';
+import { movePoints } from '@/core/programme/edits/points';
 import { simplified } from '@/core/programme/curve';
+import { applyCurves, curveReasonOf, type WorkedCurve } from '@/core/programme/curveReason';
 import { clipEnd, type Clip, type Project } from '@/core/programme/model';
+import { duckedFor, evenedFor, isCurveStale } from '@/core/proposals/curveFor';
 import { clipsArbitrary, testClip, testProject } from '@/core/testing/projects';
 import { readOtio } from './otio';
 import { matchMedia } from './matchMedia';
@@ -152,6 +155,31 @@ describe('a programme written as OpenTimelineIO', () => {
     // What makes no sense is no reason.
     const odd = writeOtio(project).replaceAll('"levelled"', '"dreamt"');
     expect(readOtio(odd).tracks[1]!.clips[0]!.reason).toBeNull();
+  });
+
+  it('carries how gain curves came about: what was worked out is not by hand once it is read', () => {
+    const curve = [
+      { at: 10_000, db: 0 },
+      { at: 20_000, db: -9 },
+    ];
+    const plain = testProject([testClip({ id: 'a' }), testClip({ id: 'b', start: 300_000 })]);
+    const evened: WorkedCurve = { kind: 'evened', curve, of: evenedFor(plain, plain.clips[0]!) };
+    const ducked: WorkedCurve = { kind: 'ducked', curve, of: duckedFor(plain, plain.clips[1]!, false) };
+    const project = applyCurves(
+      plain,
+      new Map([
+        ['a', evened],
+        ['b', ducked],
+      ]),
+    );
+    const back = roundTrip(project);
+    expect(back.clips.map((clip) => curveReasonOf(clip)?.kind)).toEqual(['evened', 'ducked']);
+    expect(back.clips.map((clip) => isCurveStale(back, clip))).toEqual([false, false]);
+    // Moved by a hand it is by hand, and so it is written.
+    const moved = movePoints(project, { kind: 'clip', id: 'a' }, new Set([20_000]), { frames: 0, db: 1 });
+    expect(roundTrip(moved).clips.map((clip) => curveReasonOf(clip)?.kind ?? null)).toEqual([null, 'ducked']);
+    const odd = writeOtio(project).replaceAll('"evened"', '"dreamt"');
+    expect(readOtio(odd).tracks[0]!.clips[0]!.sound).toEqual({});
   });
 
   it('gives back what a cut said that is of no use here: picture, markers, effects, what is not known', () => {
