@@ -65,6 +65,9 @@ function apart(owner: CurveOwner): Ridden {
   return { own: some(true), rest: owner.kind === 'programme' ? null : some(false) };
 }
 
+/** What is ridden by itself, without limiters. */
+export const soundRidden = (project: Project, owner: CurveOwner): Project => apart(owner).own(project);
+
 /** A fader that is ridden while it plays: heard at once, written down, and put on the curve as a few points. */
 export class Riding {
   readonly store: StoreApi<RidingState> = createStore<RidingState>(() => ({

@@ -6,24 +6,43 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import { useEffect, useMemo, useRef } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import { loudnessChange } from '@/core/measuring/curveEffect';
 import { curveDbAt } from '@/core/programme/curve';
 import { curveOwnedBy, ownerName, type CurveOwner } from '@/core/programme/edits/points';
+import type { Project } from '@/core/programme/model';
 import { RIDE_TOLERANCES, rawCurve } from '@/core/programme/ride';
 import { hasLimiters } from '@/core/signal/asRecorded';
 import { clock, signed } from '@/core/text/figures';
 import { count } from '@/core/text/words';
 import { NumberField } from '../../editing/NumberField';
 import { useSession, useSessionState } from '../../session/SessionContext';
-import type { TakenRide } from '../../session/riding';
+import { soundRidden, type TakenRide } from '../../session/riding';
 import { BottomSheet } from '../proposal/BottomSheet';
 import { ControllerBox } from './ControllerBox';
 import { Fader } from './Fader';
 
 const keyOf = (owner: CurveOwner): string =>
   owner.kind === 'programme' ? 'programme' : `${owner.kind} ${owner.id}`;
+
+/** The gating blocks of a track by itself; `null` for anything else, and while they are measured. */
+function useTrackBlocks(owner: CurveOwner, project: Project): Float64Array | null {
+  const session = useSession();
+  const [measured, setMeasured] = useState<{ of: Project; blocks: Float64Array } | null>(null);
+  const id = owner.kind === 'track' ? owner.id : null;
+  useEffect(() => {
+    if (id === null) return;
+    let wanted = true;
+    void session.engine.summaryOf(soundRidden(project, { kind: 'track', id })).then((outcome) => {
+      if (wanted && 'ok' in outcome) setMeasured({ of: project, blocks: outcome.ok.blocks });
+    });
+    return () => {
+      wanted = false;
+    };
+  }, [session, project, id]);
+  return id !== null && measured?.of === project ? measured.blocks : null;
+}
 
 /** The ride that was taken: how many points it came to, and how near they are. */
 function Taken({ taken }: { taken: TakenRide }) {
@@ -38,17 +57,22 @@ function Taken({ taken }: { taken: TakenRide }) {
   const raw = useMemo(() => rawCurve(before, passes, sampleRate), [before, passes, sampleRate]);
   const values = passes.reduce((sum, pass) => sum + pass.length, 0);
   const frames = passes.reduce((sum, pass) => sum + pass.at(-1)!.at - pass[0]!.at, 0);
+  const track = useTrackBlocks(owner, project);
   const change = useMemo(
     () => {
       const clip = owner.kind === 'clip' ? project.clips.find(({ id }) => id === owner.id) : null;
-      const blocks = clip ? session.clipMeasurements(project)(clip)?.blocks : programme?.blocks;
-      if (!blocks || measuring !== null || owner.kind === 'track') return null;
+      const blocks = clip
+        ? session.clipMeasurements(project)(clip)?.blocks
+        : owner.kind === 'track'
+          ? track
+          : programme?.blocks;
+      if (!blocks || measuring !== null) return null;
       const at = (points: typeof raw) => (place: number) => curveDbAt(points, place);
       const thinner = loudnessChange(blocks, clip?.sourceStart ?? 0, sampleRate, at(curve), at(raw));
       return thinner === null ? null : -thinner;
     },
     // eslint-disable-next-line react-hooks/exhaustive-deps -- measurements are read through the session
-    [session, project, owner, programme, measuring, measurements, curve, raw, sampleRate],
+    [session, project, owner, programme, measuring, measurements, track, curve, raw, sampleRate],
   );
   const isLast = useSessionState((state) => state.history) !== null && session.riding.isLast();
   return (
