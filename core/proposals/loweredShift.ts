@@ -6,7 +6,7 @@ import { gatingBlocks } from '@/core/loudness/windows';
 import type { ProgrammeLevels } from '@/core/measuring/movingFigures';
 import { curveDbAt } from '@/core/programme/curve';
 import { everythingRoom, moveEverything } from '@/core/programme/edits/levels';
-import { lowerPart } from '@/core/programme/edits/sections';
+import { lowerParts } from '@/core/programme/edits/sections';
 import type { CurvePoint, Project } from '@/core/programme/model';
 import { clock, figure, signed, withUnit } from '@/core/text/figures';
 import { count } from '@/core/text/words';
@@ -57,22 +57,32 @@ function loweredCurve(
   sampleRate: number,
 ): readonly CurvePoint[] {
   const ramp = Math.round(RAMP_SECONDS * sampleRate);
-  return places.reduce((points, { from, to, db }) => {
-    const [start, end] = [Math.round(from * sampleRate), Math.round(to * sampleRate)];
-    return lowerPart(points, { from: start - ramp, start, end, to: end + ramp }, db);
-  }, curve);
+  return lowerParts(
+    curve,
+    places.map(({ from, to, db }) => {
+      const [start, end] = [Math.round(from * sampleRate), Math.round(to * sampleRate)];
+      return { from: start - ramp, start, end, to: end + ramp, db };
+    }),
+  );
 }
 
-/** The integrated loudness with another curve in the place of one, LUFS. */
+/** The integrated loudness with another curve in the place of one that differs at some places, LUFS. */
 function loudnessWith(
   { energy, sampleRate }: Pick<ProgrammeLevels, 'energy' | 'sampleRate'>,
   before: readonly CurvePoint[],
   after: readonly CurvePoint[],
+  places: readonly PlaceOver[],
 ): number | null {
-  const changed = energy.map((value, k) => {
-    const middle = ((k + 0.5) / SUB_BLOCKS_PER_SECOND) * sampleRate;
-    return value === 0 ? 0 : value * dbToPower(curveDbAt(after, middle) - curveDbAt(before, middle));
-  });
+  const changed = energy.slice();
+  const block = (seconds: number): number => seconds * SUB_BLOCKS_PER_SECOND;
+  for (const { from, to } of places) {
+    const end = Math.min(energy.length, Math.ceil(block(to + RAMP_SECONDS)));
+    for (let k = Math.max(0, Math.floor(block(from - RAMP_SECONDS))); k < end; k++) {
+      const middle = ((k + 0.5) / SUB_BLOCKS_PER_SECOND) * sampleRate;
+      const db = curveDbAt(after, middle) - curveDbAt(before, middle);
+      if (changed[k] !== 0) changed[k]! *= dbToPower(db);
+    }
+  }
   return integrated(gatingBlocks(changed, sampleRate)).integratedLufs;
 }
 
@@ -86,7 +96,7 @@ export function loweredShift(level: ProgrammeLevels, project: Project): Proposal
   const { target, sampleRate, curve } = project;
   const goal = target.integratedLufs;
   const ceilingDbtp = target.maxTruePeakDbtp;
-  const before = loudnessWith(level, curve, curve);
+  const before = loudnessWith(level, curve, curve, []);
   if (before === null) return null;
   const room = everythingRoom(project);
   const within = (db: number): number => Math.min(room.maxDb, Math.max(room.minDb, db));
@@ -98,7 +108,7 @@ export function loweredShift(level: ProgrammeLevels, project: Project): Proposal
   for (let pass = 0; pass < 8; pass++) {
     places = placesOver(level.truePeaks, gainDb, ceilingDbtp);
     lowered = loweredCurve(curve, places, sampleRate);
-    after = (loudnessWith(level, curve, lowered) ?? before) + gainDb;
+    after = (loudnessWith(level, curve, lowered, places) ?? before) + gainDb;
     const next = within(gainDb + goal - after);
     if (Math.abs(next - gainDb) < CLOSE_LU) break;
     gainDb = next;

@@ -7,7 +7,7 @@ import { fadeAt } from '@/core/programme/fadeLaw';
 import type { FadeShape } from '@/core/programme/model';
 import { doStep, redoStep, startHistory, undoStep } from '@/core/programme/history';
 import { clipArbitrary, clipsArbitrary, testClip, testProject } from '@/core/testing/projects';
-import { changeSections, clearCurves, moveSection, type SectionChange } from './sections';
+import { changeSections, clearCurves, lowerParts, moveSection, type SectionChange } from './sections';
 
 const lower = (db: number) => () => ({ kind: 'change', db }) as const;
 
@@ -139,6 +139,45 @@ describe('sections of clips', () => {
           expect(curveDbAt(again.clips[0]!.curve, at)).toBeLessThan(curveDbAt(after, at) + 0.2);
       }),
       { numRuns: 40 },
+    );
+  });
+
+  it('lowered many at once are as if lowered one after the other', () => {
+    fc.assert(
+      fc.property(
+        clipArbitrary,
+        fc.uniqueArray(fc.nat(30), { maxLength: 8 }),
+        fc.double({ min: 0.1, max: 20, noNaN: true }),
+        ({ curve }, at, db) => {
+          const parts = at
+            .sort((a, b) => a - b)
+            .map((k) => ({
+              from: 5_000 * k,
+              start: 5_000 * k + 400,
+              end: 5_000 * k + 4_000,
+              to: 5_000 * k + 4_400,
+              db: db / (1 + (k % 3)),
+            }));
+          const together = lowerParts(curve, parts);
+          const oneByOne = parts.reduce((points, part) => lowerParts(points, [part]), curve);
+          // What is silent or held at the least a curve can have stays so.
+          fc.pre(curve.every((point) => point.db > -40));
+          const eased = curve.some(({ shape }) => shape);
+          const apart = Array.from({ length: 900 }, (_, i) => 173 * i - 1_000).map((x) => {
+            const drop = parts.reduce(
+              (sum, { from, start, end, to, db: most }) =>
+                sum + most * Math.max(0, Math.min(1, (x - from) / (start - from), (to - x) / (to - end))),
+              0,
+            );
+            const now = curveDbAt(together, x);
+            // An eased segment stands as straight lines where a part begins within it.
+            const law = eased ? 0 : now - (curveDbAt(curve, x) - drop);
+            return Math.max(Math.abs(now - curveDbAt(oneByOne, x)), Math.abs(law));
+          });
+          expect(Math.max(...apart)).toBeLessThan(1e-6);
+        },
+      ),
+      { numRuns: 60 },
     );
   });
 

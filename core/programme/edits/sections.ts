@@ -93,12 +93,37 @@ function changed(
   return simplified([...before, keep(from), ...points.map(moved), keep(to), ...after]);
 }
 
-/** A curve with one part lowered, ramps and all; the rest is as it was, to the bit. @param db by how much */
-export const lowerPart = (
-  curve: readonly CurvePoint[],
-  place: SectionPlace,
-  db: number,
-): readonly CurvePoint[] => changed(curve, place, { kind: 'change', db: -db });
+/** A part of a curve, and by how much it goes down, dB. */
+export interface LoweredPart extends SectionPlace {
+  readonly db: number;
+}
+
+/**
+ * A curve with parts lowered, ramps and all; the rest is as it was, to the bit. In one go, however many there are.
+ * @param parts in order, none reaching into another
+ */
+export function lowerParts(
+  shaped: readonly CurvePoint[],
+  parts: readonly LoweredPart[],
+): readonly CurvePoint[] {
+  const curve = straightAcross(
+    shaped,
+    parts.flatMap(({ from, start, end, to }) => [from, start, end, to]),
+  );
+  const points: CurvePoint[] = [];
+  let next = 0;
+  for (const { from, start, end, to, db } of parts) {
+    while (next < curve.length && curve[next]!.at < from) points.push(curve[next++]!);
+    const inside = new Map<number, CurvePoint>();
+    for (const at of [from, start, end, to]) inside.set(at, { at, db: curveDbAt(curve, at) });
+    for (; next < curve.length && curve[next]!.at <= to; next++) inside.set(curve[next]!.at, curve[next]!);
+    for (const point of [...inside.values()].sort((a, b) => a.at - b.at)) {
+      const weight = Math.min(1, (point.at - from) / (start - from), (to - point.at) / (to - end));
+      points.push(point.db <= SILENT_DB ? point : { ...point, db: heldDb(point.db - db * weight) });
+    }
+  }
+  return simplified([...points, ...curve.slice(next)]);
+}
 
 /** The levels that a change of a part of a clip moves in full, dB; what is silent stays so. @param ramp frames */
 export function sectionLevels(clip: Clip, range: FrameRange, ramp: number): readonly number[] {
