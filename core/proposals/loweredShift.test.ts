@@ -75,6 +75,18 @@ describe('the programme to its target with what passes the ceiling lowered', () 
     expect(again.rows[0]!.sentence).toContain('No peak comes to the ceiling');
   });
 
+  it('keeps the ceiling, and says so, where the target cannot be reached this way', async () => {
+    const plain = project();
+    const before = { ...plain, target: { ...plain.target, integratedLufs: -2 } };
+    const proposal = loweredShift((await measured(before)).levels, before)!;
+    expect(proposal.rows[0]!.sentence).toMatch(
+      /That is −\d+\.\d LU from the target: more than 10 % of it would have to go down/,
+    );
+    const { figures } = await measured(proposal.edit(before, proposal.rows));
+    expect(figures.truePeakDbtp).toBeLessThanOrEqual(-3);
+    expect(Math.abs(figures.integratedLufs! - proposal.rows[0]!.after!)).toBeLessThan(0.05);
+  });
+
   it('finds places, and takes those that are close for one', () => {
     const peaks = new Float32Array(40);
     for (const [at, level] of [

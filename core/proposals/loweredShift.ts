@@ -8,6 +8,8 @@ import { curveDbAt } from '@/core/programme/curve';
 import { everythingRoom, moveEverything } from '@/core/programme/edits/levels';
 import { lowerParts } from '@/core/programme/edits/sections';
 import type { CurvePoint, Project } from '@/core/programme/model';
+import { RAMP_SECONDS } from '@/core/programme/sections';
+import { MUCH_OF_THE_TIME } from '@/core/signal/limiter/presets';
 import { clock, figure, signed, withUnit } from '@/core/text/figures';
 import { count } from '@/core/text/words';
 import type { Proposal, ProposedRow } from './protocol';
@@ -25,14 +27,15 @@ export interface PlaceOver {
 const APART = 0.3;
 /** How far under the ceiling a place is brought: a ramp beside a peak moves it a little, dB. */
 const SPARE_DB = 0.05;
-/** How the gain goes down before a place and up after it, seconds. */
-const RAMP_SECONDS = 0.02;
 /** So many places are told by name. */
 const NAMED = 4;
 /** More places than this a minute are the work of a limiter. */
 const MANY_A_MINUTE = 4;
-/** As near as the loudness is brought, LU. */
+/** As near as the loudness is brought, LU, and in how many passes at most. */
 const CLOSE_LU = 0.001;
+const MOST_PASSES = 12;
+/** Farther away than this the target is not reached, LU. */
+const OFF_LU = 0.05;
 
 /** Where peaks pass a ceiling with so much more gain, in order. @param truePeaks linear, one every 100 ms */
 export function placesOver(truePeaks: Float32Array, shiftDb: number, ceilingDbtp: number): PlaceOver[] {
@@ -100,30 +103,47 @@ export function loweredShift(level: ProgrammeLevels, project: Project): Proposal
   if (before === null) return null;
   const room = everythingRoom(project);
   const within = (db: number): number => Math.min(room.maxDb, Math.max(room.minDb, db));
-  let gainDb = within(goal - before);
-  let places: PlaceOver[] = [];
-  let lowered = curve;
-  let after = before + gainDb;
-  // Lower places make it quieter, and more gain lets more of them pass.
-  for (let pass = 0; pass < 8; pass++) {
-    places = placesOver(level.truePeaks, gainDb, ceilingDbtp);
-    lowered = loweredCurve(curve, places, sampleRate);
-    after = (loudnessWith(level, curve, lowered, places) ?? before) + gainDb;
-    const next = within(gainDb + goal - after);
-    if (Math.abs(next - gainDb) < CLOSE_LU) break;
-    gainDb = next;
-  }
+  const at = (db: number) => {
+    const places = placesOver(level.truePeaks, db, ceilingDbtp);
+    const lowered = loweredCurve(curve, places, sampleRate);
+    return { gainDb: db, places, after: (loudnessWith(level, curve, lowered, places) ?? before) + db };
+  };
+  const seconds = level.truePeaks.length / PEAK_BLOCKS_PER_SECOND;
   const peak = level.truePeaks.reduce((most, one) => Math.max(most, one), 0);
+  const peakDb = amplitudeToDb(peak) ?? -Infinity;
+  const tooMuch = ({ places }: { readonly places: readonly PlaceOver[] }): boolean =>
+    places.reduce((sum, { from, to }) => sum + to - from, 0) > MUCH_OF_THE_TIME * seconds;
+  let best = at(within(goal - before));
+  if (tooMuch(best)) {
+    // As far as it goes: from where no peak passes the ceiling on.
+    let [low, high] = [Math.min(best.gainDb, within(ceilingDbtp - peakDb)), best.gainDb];
+    for (let pass = 0; pass < MOST_PASSES; pass++) {
+      const middle = (low + high) / 2;
+      if (tooMuch(at(middle))) high = middle;
+      else low = middle;
+    }
+    best = at(low);
+  } else {
+    // Lower places make it quieter, and more gain lets more of them pass.
+    for (let pass = 1; pass < MOST_PASSES; pass++) {
+      const next = at(within(best.gainDb + goal - best.after));
+      if (tooMuch(next) || Math.abs(next.after - goal) > Math.abs(best.after - goal) - CLOSE_LU) break;
+      best = next;
+    }
+  }
+  const { gainDb, places, after } = best;
   const deepest = places.reduce((most, { db }) => Math.max(most, db), 0);
   const row: ProposedRow = {
     ...{ id: 'programme', name: 'Programme', before, gainBeforeDb: 0, gainAfterDb: gainDb, after },
-    truePeakAfter: places.length > 0 ? ceilingDbtp - SPARE_DB : (amplitudeToDb(peak) ?? -Infinity) + gainDb,
+    truePeakAfter: places.length > 0 ? ceilingDbtp - SPARE_DB : peakDb + gainDb,
     ...{ exactPeakAfter: null, noiseFloorAfter: null, skipped: null, passesCeiling: false, limitedBy: null },
     warnings: [],
     sentence: [
       `${signed(gainDb, 2)} dB on every track: ${withUnit(after, 'LUFS')}.`,
-      ...placeSentences(places, deepest, level.truePeaks.length / PEAK_BLOCKS_PER_SECOND / 60),
-      ...(Math.abs(after - goal) > 0.05 ? [`A track’s gain goes no further.`] : []),
+      ...(places.length > 0 || Math.abs(after - goal) <= OFF_LU
+        ? placeSentences(places, deepest, seconds / 60)
+        : []),
+      ...shortSentences(after - goal, gainDb === room.maxDb || gainDb === room.minDb),
     ].join(' '),
   };
   return {
@@ -146,6 +166,16 @@ export function loweredShift(level: ProgrammeLevels, project: Project): Proposal
         ? `Bring programme to ${withUnit(goal, 'LUFS')}, ${count(places.length, 'place')} lowered`
         : `Bring programme to ${withUnit(goal, 'LUFS')}`,
   };
+}
+
+/** Why the goal is not reached. @param offLu how far it is away */
+function shortSentences(offLu: number, atEnd: boolean): string[] {
+  if (Math.abs(offLu) <= OFF_LU) return [];
+  return [
+    atEnd
+      ? 'A track’s gain goes no further.'
+      : `That is ${signed(offLu)} LU from the target: more than ${Math.round(100 * MUCH_OF_THE_TIME)} % of it would have to go down.`,
+  ];
 }
 
 function placeSentences(places: readonly PlaceOver[], deepest: number, minutes: number): string[] {

@@ -32,7 +32,7 @@ export function HearMenu({ disabled }: { disabled: boolean }) {
   const project = useSessionState((state) => state.history.project);
   const limited = useMemo(() => hasLimiters(project), [project]);
   const curved = useMemo(() => hasCurves(project), [project]);
-  const choose = (next: Compared | null): void => {
+  const select = (next: Compared | null): void => {
     setAnchor(null);
     session.listening.comparison.choose(next);
   };
@@ -59,26 +59,26 @@ export function HearMenu({ disabled }: { disabled: boolean }) {
         onClose={() => setAnchor(null)}
         slotProps={{ list: { dense: true, 'aria-label': 'What is heard' } }}
       >
-        <MenuItem selected={compared === null} onClick={() => choose(null)}>
+        <MenuItem selected={compared === null} onClick={() => select(null)}>
           Current
         </MenuItem>
         <MenuItem
           selected={compared === 'lastStep'}
           disabled={last === null}
-          onClick={() => choose('lastStep')}
+          onClick={() => select('lastStep')}
         >
           <ListItemText primary="Before the last step" secondary={last ?? 'Nothing was done yet'} />
         </MenuItem>
-        <MenuItem selected={compared === 'asRecorded'} onClick={() => choose('asRecorded')}>
+        <MenuItem selected={compared === 'asRecorded'} onClick={() => select('asRecorded')}>
           <ListItemText primary="As recorded" secondary="No gain, trim or balance" />
         </MenuItem>
         {(limited || compared === 'noLimiters') && (
-          <MenuItem selected={compared === 'noLimiters'} onClick={() => choose('noLimiters')}>
+          <MenuItem selected={compared === 'noLimiters'} onClick={() => select('noLimiters')}>
             <ListItemText primary="Without limiters" secondary="All of them bypassed" />
           </MenuItem>
         )}
         {(curved || compared === 'noCurves') && (
-          <MenuItem selected={compared === 'noCurves'} onClick={() => choose('noCurves')}>
+          <MenuItem selected={compared === 'noCurves'} onClick={() => select('noCurves')}>
             <ListItemText primary="Without gain curves" secondary="Of clips, tracks and programme" />
           </MenuItem>
         )}
