@@ -1,4 +1,5 @@
 import type { SliceMeasurement } from '@/core/loudness/measureReader';
+import { signalArrays } from '@/core/loudness/signalBlocks';
 
 /** What lies under arrays, each once: what is handed over to another thread rather than copied. */
 export function buffersOf(arrays: readonly { readonly buffer: ArrayBufferLike }[]): ArrayBuffer[] {
@@ -12,5 +13,5 @@ export function sliceBuffers({
   overview,
   scan,
 }: SliceMeasurement): ArrayBuffer[] {
-  return buffersOf([...energy, ...samplePeak, ...truePeak, overview.low, overview.high, scan.correlation]);
+  return buffersOf([...energy, ...samplePeak, ...truePeak, overview.low, overview.high, ...signalArrays(scan.blocks)]);
 }

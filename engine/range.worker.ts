@@ -1,4 +1,5 @@
 import { expose } from 'comlink';
+import { signalArrays } from '@/core/loudness/signalBlocks';
 import { measureMoving } from '@/core/measuring/measureMoving';
 import { measureRange } from '@/core/measuring/measureRange';
 import { measureShares } from '@/core/measuring/measureShares';
@@ -25,7 +26,8 @@ const api: RangeApi = {
     const of = project!;
     return answer(
       () => measureRange(of, range, shelf.open, always),
-      ({ energy, samplePeak, truePeak }) => buffersOf([energy, ...samplePeak, ...truePeak]),
+      ({ energy, samplePeak, truePeak, signal }) =>
+        buffersOf([energy, ...samplePeak, ...truePeak, ...signalArrays(signal)]),
     );
   },
 

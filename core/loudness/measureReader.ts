@@ -72,7 +72,7 @@ export async function measureSlice(
   const begin = peakBlockStart(from, sampleRate);
   const end = Math.min(frames, peakBlockStart(to, sampleRate));
   const overview = new OverviewBuilder(begin);
-  const scanner = new SignalScanner(layout.labels.length, sampleRate, begin);
+  const scanner = new SignalScanner(layout.labels, sampleRate, begin);
   const meter = new LoudnessMeter(layout, sampleRate, {
     firstSubBlock: from * PEAK_SUB_BLOCKS,
     listeners: [overview, scanner],

@@ -62,7 +62,7 @@ export async function measureStream(
 ): Promise<{ readonly format: AudioFormat; readonly measurement: ReaderMeasurement } | null> {
   const { layout, sampleRate } = stream.format;
   const overview = new OverviewBuilder();
-  const scanner = new SignalScanner(layout.labels.length, sampleRate);
+  const scanner = new SignalScanner(layout.labels, sampleRate);
   const meter = new LoudnessMeter(layout, sampleRate, { listeners: [overview, scanner] });
   const take = (chunk: Float32Array[]): void => {
     keep?.(chunk);

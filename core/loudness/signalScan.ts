@@ -1,6 +1,7 @@
 import { KERNEL_HISTORY, type ChannelMeasures, type Kernel, type PairSums } from '@/core/kernels/kernel';
 import { interpolatedPeak } from '@/core/kernels/plainPeaks';
 import type { ChunkListener } from './meter';
+import { joinSignal, SignalBlockMeter, type SignalBlocks } from './signalBlocks';
 
 /** From here on a sample counts as clipped: the largest a 16-bit file can hold. */
 const CLIP_LEVEL = 32767 / 32768;
@@ -22,8 +23,11 @@ export interface Peak {
 
 /** What the look at each sample of a slice found. Runs that touch its edges are kept whatever their length. */
 export interface SignalScan {
+  /** First frame, and after the last. */
   readonly start: number;
   readonly end: number;
+  /** Of the channels. */
+  readonly labels: readonly string[];
   readonly clippedSamples: readonly number[];
   /** Samples at full scale, {@link MIN_CLIPPED} in a row or more. */
   readonly clippedRuns: readonly Run[];
@@ -35,8 +39,7 @@ export interface SignalScan {
   readonly sum: readonly number[];
   /** Of the first two channels; zero for mono. */
   readonly pair: PairSums;
-  /** Correlation of the first two channels per peak block, 0 where one of them is silent; empty for mono. */
-  readonly correlation: Float32Array;
+  readonly blocks: SignalBlocks;
   readonly samplePeaks: readonly Peak[];
   readonly truePeaks: readonly Peak[];
 }
@@ -113,9 +116,8 @@ export class SignalScanner implements ChunkListener {
   private readonly clips: RunFinder[];
   private readonly zeros: RunFinder[];
   private readonly clipped: number[];
-  private readonly sum: number[];
-  private readonly pair: [number, number, number, number, number] = [0, 0, 0, 0, 0];
-  private readonly correlation: number[] = [];
+  private readonly blocks: SignalBlockMeter;
+  private readonly channels: number;
   private readonly samplePeaks: Peak[];
   private readonly truePeaks: Peak[];
   private readonly edges = new Map<number, { before: number; after: number }>();
@@ -123,10 +125,13 @@ export class SignalScanner implements ChunkListener {
   private readonly shortestListed: number;
 
   constructor(
-    private readonly channels: number,
+    private readonly labels: readonly string[],
     sampleRate: number,
     private readonly startFrame = 0,
   ) {
+    const channels = labels.length;
+    this.channels = channels;
+    this.blocks = new SignalBlockMeter(labels, sampleRate);
     const each = <T>(make: (channel: number) => T): T[] =>
       Array.from({ length: channels }, (_, c) => make(c));
     this.shortestListed = LISTED_SILENCE_SECONDS * sampleRate;
@@ -134,7 +139,6 @@ export class SignalScanner implements ChunkListener {
     this.clips = each((c) => new RunFinder(c, MIN_CLIPPED, startFrame));
     this.zeros = each((c) => new RunFinder(c, shortestSilence, startFrame));
     this.clipped = each(() => 0);
-    this.sum = each(() => 0);
     this.samplePeaks = each(() => ({ value: 0, frame: startFrame }));
     this.truePeaks = each(() => ({ value: 0, frame: startFrame }));
     this.end = startFrame;
@@ -157,21 +161,7 @@ export class SignalScanner implements ChunkListener {
         from = to;
       });
     });
-    for (let c = 0; c < this.channels; c += 2) {
-      const other = Math.min(c + 1, this.channels - 1);
-      let from = 0;
-      for (const to of peakEnds) {
-        const sums = kernel.sums(c, other, from, to);
-        this.sum[c]! += sums[0];
-        if (other !== c) this.sum[other]! += sums[1];
-        if (c === 0 && other !== c) {
-          sums.forEach((value, i) => (this.pair[i]! += value));
-          const power = sums[2] * sums[3];
-          this.correlation.push(power > 0 ? sums[4] / Math.sqrt(power) : 0);
-        }
-        from = to;
-      }
-    }
+    this.blocks.chunk(kernel, start, frames, peakEnds);
     this.end = start + frames;
   }
 
@@ -294,9 +284,9 @@ export class SignalScanner implements ChunkListener {
           ...(this.edges.get(this.key(c, run.start)) ?? { before: this.openBefore[c] ?? 0, after: 0 }),
         })),
       ),
-      sum: this.sum,
-      pair: this.pair,
-      correlation: Float32Array.from(this.correlation),
+      ...this.blocks.totals(),
+      labels: this.labels,
+      blocks: this.blocks.finish(),
       samplePeaks: this.samplePeaks,
       truePeaks: this.truePeaks,
     };
@@ -335,12 +325,6 @@ export function joinScans(scans: readonly SignalScan[], sampleRate: number): Sig
       sum + scan.clippedRunCount - scan.clippedRuns.filter((run) => run.length >= MIN_CLIPPED).length,
     0,
   );
-  const correlation = new Float32Array(scans.reduce((sum, scan) => sum + scan.correlation.length, 0));
-  let at = 0;
-  for (const scan of scans) {
-    correlation.set(scan.correlation, at);
-    at += scan.correlation.length;
-  }
   return {
     start: first.start,
     end: last.end,
@@ -355,7 +339,12 @@ export function joinScans(scans: readonly SignalScan[], sampleRate: number): Sig
       .slice(0, 2 * MOST_RUNS),
     sum: add((scan) => scan.sum),
     pair: add((scan) => scan.pair) as unknown as PairSums,
-    correlation,
+    labels: first.labels,
+    blocks: joinSignal(
+      scans.map((scan) => scan.blocks),
+      first.labels,
+      sampleRate,
+    ),
     samplePeaks: highest((scan) => scan.samplePeaks),
     truePeaks: highest((scan) => scan.truePeaks),
   };

@@ -12,6 +12,7 @@ import { changeSections } from '@/core/programme/edits/sections';
 import { programmeFrames, type Project } from '@/core/programme/model';
 import { renderRange } from '@/core/signal/mix';
 import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/testing/projects';
+import { signalDifference } from '@/core/testing/plainSignal';
 import { rebased } from './adoptGain';
 import { gainMoved } from './gainMoved';
 import { joinMoving, measureMoving } from './measureMoving';
@@ -90,6 +91,7 @@ describe('a change of gain taken over from sums', () => {
             expectSame(figuresOf(measurement.history!), await fresh(project), LOUDNESS);
             await measurement.measure(openTestSource, always);
             expectSame(figuresOf(measurement.history!), await fresh(project), [...LOUDNESS, ...PEAKS]);
+            expect(await signalDifference(project, measurement.signal!)).toBeLessThan(1e-4);
           }
         },
       ),
@@ -108,6 +110,7 @@ describe('a change of gain taken over from sums', () => {
     const next = changeGain(project, new Set(['b']), { kind: 'change', db: -4 });
     measurement.updateByGain(next, sums, -4);
     expect(measurement.left).toBe(0);
+    expect(await signalDifference(next, measurement.signal!)).toBeLessThan(1e-5);
     expectSame(figuresOf(measurement.history!), await fresh(next), [...LOUDNESS, ...PEAKS]);
   });
 });

@@ -1,15 +1,21 @@
 import { dbToAmplitude } from '@/core/loudness/decibels';
+import { scaleSignal, type SignalBlocks } from '@/core/loudness/signalBlocks';
 import { PEAK_SUB_BLOCKS, type WeightedHistory } from '@/core/loudness/subBlocks';
 import { addRange, type SubBlockRange } from './dirtyRanges';
 import { energiesAt, type MovingSums } from './movingSums';
 
 /**
  * Takes a change of gain over into a programme's measurement from the sums for it: energies are exact at once, peaks where
- * nothing sounds beside what moves.
+ * nothing sounds beside what moves, and so the sums over samples.
  * @param sums by gain
  * @returns the ranges where both sound: their peaks have to be measured anew
  */
-export function adoptGain(history: WeightedHistory, sums: MovingSums, changeDb: number): SubBlockRange[] {
+export function adoptGain(
+  history: WeightedHistory,
+  signal: SignalBlocks,
+  sums: MovingSums,
+  changeDb: number,
+): SubBlockRange[] {
   const { from, restTruePeak, movingTruePeak } = sums;
   const moved = new Float64Array(sums.energies[0]!.length);
   energiesAt(sums, changeDb, moved);
@@ -20,6 +26,7 @@ export function adoptGain(history: WeightedHistory, sums: MovingSums, changeDb: 
   let ranges: SubBlockRange[] = [];
   for (let k = 0; k < blocks; k++) {
     let both = false;
+    const factors = restTruePeak.map(() => 1);
     restTruePeak.forEach((rest, c) => {
       const moving = movingTruePeak[0]![c]![k]!;
       if (moving === 0) return;
@@ -27,8 +34,10 @@ export function adoptGain(history: WeightedHistory, sums: MovingSums, changeDb: 
       else {
         history.truePeak[c]![first + k]! *= factor;
         history.samplePeak[c]![first + k]! *= factor;
+        factors[c] = factor;
       }
     });
+    if (!both) scaleSignal(signal, first + k, factors);
     const at = (first + k) * PEAK_SUB_BLOCKS;
     if (both) {
       const last = ranges.at(-1);

@@ -1,5 +1,6 @@
 import { programmeLayout } from '@/core/audio/layout';
 import { LoudnessMeter } from '@/core/loudness/meter';
+import { SignalBlockMeter, type SignalBlocks } from '@/core/loudness/signalBlocks';
 import {
   emptyHistory,
   PEAK_SUB_BLOCKS,
@@ -18,6 +19,7 @@ import { visitSettled, type Visitor } from './settled';
 export interface RangeMeasurement extends Pick<WeightedHistory, 'energy' | 'samplePeak' | 'truePeak'> {
   /** What limiters took off in it, and perhaps around it. */
   readonly reduction: ReductionBlocks;
+  readonly signal: SignalBlocks;
 }
 
 /**
@@ -35,7 +37,8 @@ export async function measureRange(
   const { sampleRate } = project;
   const layout = programmeLayout(project.layoutId);
   const at = (k: number): number => Math.min(subBlockStart(k, sampleRate), programmeFrames(project));
-  const meter = new LoudnessMeter(layout, sampleRate, { firstSubBlock: range.from });
+  const signal = new SignalBlockMeter(layout.labels, sampleRate);
+  const meter = new LoudnessMeter(layout, sampleRate, { firstSubBlock: range.from, listeners: [signal] });
   const reduction = new ReductionMeter(sampleRate);
   const visitor: Visitor<RangeMeasurement> = {
     atATime: pieceSeconds(project, 1),
@@ -46,7 +49,7 @@ export async function measureRange(
     finish() {
       const part = emptyHistory(layout, sampleRate, at(range.to) - at(range.from));
       meter.copyTo(part, 0);
-      return { ...weighted(part), reduction: reduction.finish() };
+      return { ...weighted(part), reduction: reduction.finish(), signal: signal.finish() };
     },
     release: () => meter.release(),
   };

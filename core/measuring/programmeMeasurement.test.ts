@@ -16,6 +16,7 @@ import {
   testClip,
   testProject,
 } from '@/core/testing/projects';
+import { signalDifference } from '@/core/testing/plainSignal';
 import { measureReader } from '@/core/loudness/measureReader';
 import { clipSound, wholeSource } from '@/core/signal/clipSound';
 import { clipMeasurementOf, measureClip } from './measureClip';
@@ -95,6 +96,7 @@ describe('the programme’s measurement', () => {
             expect(await measurement.measure(openTestSource, always)).toBe(true);
           }
           expectSame(figuresOf(measurement.history!), await fresh(project));
+          expect(await signalDifference(project, measurement.signal!)).toBeLessThan(1e-5);
         },
       ),
       { numRuns: 14 },

@@ -1,6 +1,8 @@
 import { programmeLayout } from '@/core/audio/layout';
+import { emptySignal, putSignal, resizeSignal, type SignalBlocks } from '@/core/loudness/signalBlocks';
 import {
   emptyWeighted,
+  peakBlockCount,
   PEAK_SUB_BLOCKS,
   resizeWeighted,
   subBlockCount,
@@ -34,6 +36,7 @@ const PIECE = 10 * SUB_BLOCKS_PER_SECOND;
 export class ProgrammeMeasurement {
   private project: Project | null = null;
   private measured: WeightedHistory | null = null;
+  private blocks: SignalBlocks | null = null;
   private reductions = new StandingReductions();
   private dirtyRanges: SubBlockRange[] = [];
   /** What the last edit touched. */
@@ -43,6 +46,11 @@ export class ProgrammeMeasurement {
   /** What stands measured; ranges that are still dirty hold old or empty sub-blocks. */
   get history(): WeightedHistory | null {
     return this.measured;
+  }
+
+  /** Sums over its samples, as far as they are measured; `null` before anything is. */
+  get signal(): SignalBlocks | null {
+    return this.blocks;
   }
 
   /** What limiters take off, as far as it is measured. */
@@ -63,13 +71,23 @@ export class ProgrammeMeasurement {
     this.newest = [];
     if (!old || !history || !areAlike(old, project)) {
       this.reductions = new StandingReductions();
-      this.measured = emptyWeighted(programmeLayout(project.layoutId), project.sampleRate, frames);
+      const { sampleRate } = project;
+      const layout = programmeLayout(project.layoutId);
+      this.measured = emptyWeighted(layout, sampleRate, frames);
+      this.blocks = emptySignal(layout.labels, sampleRate, peakBlockCount(frames, sampleRate));
       this.dirtyRanges = addRange([], { from: 0, to: subBlockCount(frames, project.sampleRate) });
       for (const taken of this.taken) taken.stale = true;
     } else {
       if (frames !== history.frames) {
         this.measured = resizeWeighted(history, frames);
-        const end = subBlockCount(frames, project.sampleRate);
+        const { sampleRate } = project;
+        const end = subBlockCount(frames, sampleRate);
+        this.blocks = resizeSignal(
+          this.blocks!,
+          history.layout.labels,
+          sampleRate,
+          peakBlockCount(frames, sampleRate),
+        );
         this.reductions.clear(Math.ceil(end / PEAK_SUB_BLOCKS), Infinity);
         // Ranges on their way may end with the old end, or lie beyond the new one.
         for (const taken of this.taken) this.makeStale(taken);
@@ -94,7 +112,7 @@ export class ProgrammeMeasurement {
    */
   updateByGain(project: Project, sums: MovingSums, changeDb: number): void {
     this.project = project;
-    this.newest = adoptGain(this.measured!, sums, changeDb);
+    this.newest = adoptGain(this.measured!, this.blocks!, sums, changeDb);
     for (const range of this.newest) this.dirtyRanges = addRange(this.dirtyRanges, range);
   }
 
@@ -143,6 +161,7 @@ export class ProgrammeMeasurement {
   put(taken: TakenRange, part: RangeMeasurement): void {
     if (!this.taken.delete(taken) || taken.stale) return;
     putRange(this.measured!, taken.range, part);
+    putSignal(this.blocks!, part.signal, taken.range.from / PEAK_SUB_BLOCKS);
     this.reductions.put(taken.range, part.reduction);
   }
 
