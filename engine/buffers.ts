@@ -13,5 +13,12 @@ export function sliceBuffers({
   overview,
   scan,
 }: SliceMeasurement): ArrayBuffer[] {
-  return buffersOf([...energy, ...samplePeak, ...truePeak, overview.low, overview.high, ...signalArrays(scan.blocks)]);
+  return buffersOf([
+    ...energy,
+    ...samplePeak,
+    ...truePeak,
+    overview.low,
+    overview.high,
+    ...signalArrays(scan.blocks),
+  ]);
 }

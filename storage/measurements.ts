@@ -4,7 +4,7 @@ import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { measurementStore } from './stores';
 
 /** Raised when what is measured changes, so that old measurements are made anew. */
-const VERSION = 6;
+const VERSION = 7;
 
 /** What a source's measurement depends on, as a key; it begins with the audio key. */
 export const sourceKey = ({ audioKey, layout }: Pick<Source, 'audioKey' | 'layout'>): string =>

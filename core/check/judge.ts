@@ -19,6 +19,10 @@ export function standingOf(deviation: number, tolerance: number): Standing {
 export const isOver = (value: number | null, limit: number): boolean =>
   value !== null && value > limit + ROOM;
 
+/** Whether a figure is short of a limit that it has to reach; nothing never is. */
+export const isUnder = (value: number | null, limit: number): boolean =>
+  value !== null && value < limit - ROOM;
+
 /** A largest true peak as the linear value past which a peak is over it. */
 export const peakLimit = (limitDbtp: number): number => dbToAmplitude(limitDbtp + ROOM);
 

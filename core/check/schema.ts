@@ -1,21 +1,18 @@
-import { number, object, string, ValidationError, type InferType } from 'yup';
+import { array, number, object, string, ValidationError, type AnyObjectSchema, type ISchema } from 'yup';
 import { figure } from '@/core/text/figures';
 import { quantitySchema } from '@/core/text/typedNumber';
-import type { Target } from './target';
+import type { Anchor, Target } from './target';
+import { FORM_FIELDS, TARGET_FIELDS, type TargetField } from './targetFields';
 
-/** A number within a range, with its unit and range in every message. */
-function quantity(label: string, unit: string, min: number, max: number) {
-  return quantitySchema(
-    `${label}: a number from ${figure(min, 0)} to ${figure(max, 0)} ${unit}`,
-    min,
-    max,
-    unit,
-  );
-}
+const messageOf = ({ label, min, max, unit }: TargetField): string =>
+  `${label}: a number from ${figure(min, 0)} to ${figure(max, 0)} ${unit}`;
 
-/** An optional limit: an empty field is no limit. */
-function limit(label: string, unit: string, min: number, max: number) {
-  return quantity(label, unit, min, max)
+/** What a field of a target takes when it is typed: a number with its unit and range in every message; empty is no limit. */
+function typedField(field: TargetField): ISchema<unknown> {
+  const message = messageOf(field);
+  const quantity = quantitySchema(message, field.min, field.max, field.unit);
+  if (field.required) return quantity.required(message);
+  return quantity
     .transform((value: number | null, original: unknown) =>
       original === null || (typeof original === 'string' && original.trim() === '') ? null : value,
     )
@@ -23,34 +20,72 @@ function limit(label: string, unit: string, min: number, max: number) {
     .default(null);
 }
 
-/** The fields of a target that a person fills in. */
-export const targetSchema = object({
-  name: string().trim().required('Name: give the target a name').max(60, 'Name: at most 60 characters'),
-  integratedLufs: quantity('Integrated', 'LUFS', -60, 0).required('Integrated: a number from −60 to 0 LUFS'),
-  toleranceLu: quantity('Tolerance', 'LU', 0, 10).required('Tolerance: a number from 0 to 10 LU'),
-  maxTruePeakDbtp: quantity('Max true peak', 'dBTP', -30, 3).required(
-    'Max true peak: a number from −30 to 3 dBTP',
+export const ANCHORS: readonly Anchor[] = ['programme', 'dialogue', 'dialogueFrom'];
+
+const NAME = 'Name: at most 60 characters';
+
+/** The items of a typed list. */
+export const listed = (text: string): string[] =>
+  text
+    .split(/[,;]/)
+    .map((item) => item.trim())
+    .filter((item) => item !== '');
+
+const wholeNumbers = (message: string, min: number, max: number): ISchema<unknown> =>
+  string()
+    .default('')
+    .test('numbers', message, (text) =>
+      listed(text).every((item) => /^\d+$/.test(item) && Number(item) >= min && Number(item) <= max),
+    );
+
+const FORM_SCHEMAS: Readonly<Record<(typeof FORM_FIELDS)[number]['key'], ISchema<unknown>>> = {
+  sampleRates: wholeNumbers(
+    'Sample rates: whole numbers from 8000 to 384000 Hz, parted by commas',
+    8_000,
+    384_000,
   ),
-  maxShortTermLufs: limit('Max short-term', 'LUFS', -60, 10),
-  maxMomentaryLufs: limit('Max momentary', 'LUFS', -60, 10),
-  maxLoudnessRangeLu: limit('Max loudness range', 'LU', 0, 60),
+  bitDepths: wholeNumbers('Bit depths: whole numbers from 8 to 64, parted by commas', 8, 64),
+  layouts: string().default('').max(200, 'Channels: at most 200 characters'),
+  containers: string().default('').max(200, 'Kinds of file: at most 200 characters'),
+};
+
+/** The fields of a target that a person fills in, as text where they are lists. */
+export const targetSchema: AnyObjectSchema = object({
+  name: string().trim().required('Name: give the target a name').max(60, NAME),
+  anchor: string()
+    .oneOf([...ANCHORS])
+    .default('programme'),
+  ...Object.fromEntries(TARGET_FIELDS.map((field) => [field.key, typedField(field)])),
+  ...FORM_SCHEMAS,
 });
 
-export type TargetFields = InferType<typeof targetSchema>;
+/** Those that every kept target says, if only that there is no limit. */
+const SAID = ['maxShortTermLufs', 'maxMomentaryLufs', 'maxLoudnessRangeLu'];
 
-const limitShape = (min: number, max: number) => number().nullable().defined().min(min).max(max);
+const storedField = ({ key, min, max, required }: TargetField): ISchema<unknown> => {
+  const value = number().min(min).max(max);
+  if (required) return value.required();
+  return SAID.includes(key) ? value.nullable().defined() : value.nullable().optional();
+};
+
+const list = (item: ISchema<unknown>): ISchema<unknown> =>
+  array().of(item).max(50).optional().default(undefined);
 
 /** A target as it is kept, shipped or the editor's own. */
 export const storedTargetSchema = object({
   id: string().required().max(200),
   name: string().required().max(200),
   source: string().defined().max(200),
-  integratedLufs: number().required().min(-60).max(0),
-  toleranceLu: number().required().min(0).max(10),
-  maxTruePeakDbtp: number().required().min(-30).max(3),
-  maxShortTermLufs: limitShape(-60, 10),
-  maxMomentaryLufs: limitShape(-60, 10),
-  maxLoudnessRangeLu: limitShape(0, 60),
+  edition: string().optional().max(200),
+  sources: object().optional().default(undefined),
+  anchor: string()
+    .oneOf([...ANCHORS])
+    .optional(),
+  ...Object.fromEntries(TARGET_FIELDS.map((field) => [field.key, storedField(field)])),
+  sampleRates: list(number().required()),
+  bitDepths: list(number().required()),
+  layouts: list(string().required()),
+  containers: list(string().required()),
 }).required();
 
 /** Whether something that was kept is a target. */
@@ -62,4 +97,30 @@ export function isTarget(value: unknown): value is Target {
     if (error instanceof ValidationError) return false;
     throw error;
   }
+}
+
+/** What was filled in. */
+export interface TargetFields {
+  readonly name: string;
+  readonly anchor: Anchor;
+  readonly [figure: string]: string | number | null;
+}
+
+/** A target with what was filled in and checked by {@link targetSchema}; what it does not limit is left out. */
+export function targetFrom(fields: TargetFields, named: Pick<Target, 'id' | 'source'>): Target {
+  const figures = TARGET_FIELDS.flatMap(({ key }) => {
+    const value = fields[key] ?? null;
+    return value === null && !SAID.includes(key) ? [] : [[key, value] as const];
+  });
+  const forms = FORM_FIELDS.flatMap(({ key }) => {
+    const items = listed(String(fields[key] ?? ''));
+    if (items.length === 0) return [];
+    return [[key, key === 'sampleRates' || key === 'bitDepths' ? items.map(Number) : items] as const];
+  });
+  return {
+    ...named,
+    name: fields.name,
+    ...(fields.anchor !== 'programme' && { anchor: fields.anchor }),
+    ...Object.fromEntries([...figures, ...forms]),
+  } as Target;
 }

@@ -1,111 +1,288 @@
 import type { LoudnessFigures } from '@/core/loudness/figures';
-import { isOver, standingOf, type Standing } from './judge';
+import { isOver, isUnder, standingOf, type Standing } from './judge';
 import type { Target } from './target';
 
-type LimitedFigure = 'integrated' | 'truePeak' | 'maxShortTerm' | 'maxMomentary' | 'loudnessRange';
+/** What is known of speech in a sound. */
+export interface DialogueFigures {
+  /** Integrated loudness while somebody speaks, LUFS. */
+  readonly lufs: number | null;
+  /** Share of the time in which somebody speaks, per cent. */
+  readonly sharePercent: number;
+  /** How far the rest lies under speech while somebody speaks, LU; `null` where the two are not apart. */
+  readonly overRestLu: number | null;
+}
+
+/** Silence in a sound, seconds. */
+export interface SilenceFigures {
+  readonly longest: number;
+  readonly head: number;
+  readonly tail: number;
+}
+
+/** The form in which a sound comes. */
+export interface FormFigures {
+  readonly seconds: number;
+  readonly sampleRate: number;
+  /** Of channels. */
+  readonly layoutId: string;
+  readonly layoutName: string;
+  /** `null` for a programme, which has no file yet. */
+  readonly bitDepth: number | null;
+  readonly container: string | null;
+}
+
+/** All that a verdict can be given on; what is left out is not known. */
+export interface Judged extends LoudnessFigures {
+  readonly spoken?: DialogueFigures | null;
+  readonly silence?: SilenceFigures;
+  readonly form?: FormFigures;
+}
+
+export type LimitedFigure =
+  | 'integrated'
+  | 'dialogue'
+  | 'truePeak'
+  | 'samplePeak'
+  | 'maxShortTerm'
+  | 'maxMomentary'
+  | 'loudnessRange'
+  | 'leastLoudnessRange'
+  | 'dialogueOverRest'
+  | 'silence'
+  | 'leastHead'
+  | 'head'
+  | 'leastTail'
+  | 'tail'
+  | 'leastLength'
+  | 'length';
+
+/** What of the form of a file is asked. */
+type FormFigure = 'sampleRate' | 'bitDepth' | 'layout' | 'container';
 
 /** One figure against what the target says of it. */
 export interface FigureVerdict {
   readonly figure: LimitedFigure;
   readonly label: string;
   /** Unit of the value, and of the deviation. */
-  readonly unit: 'LUFS' | 'dBTP' | 'LU';
-  readonly deviationUnit: 'LU' | 'dB';
+  readonly unit: 'LUFS' | 'dBTP' | 'dBFS' | 'LU' | 's';
+  readonly deviationUnit: 'LU' | 'dB' | 's';
   readonly value: number | null;
-  /** The target value or the highest value allowed. */
+  /** The target value, or the highest or lowest value allowed. */
   readonly goal: number;
-  /** Allowed distance to both sides, or `null` when `goal` is a ceiling. */
+  /** Allowed distance to both sides, or `null` when `goal` is a limit to one side. */
   readonly tolerance: number | null;
+  /** Where `goal` is a limit, whether it is the lowest value allowed in place of the highest. */
+  readonly atLeast: boolean;
   /** value − goal; `null` without a value. */
   readonly deviation: number | null;
   readonly state: Standing | 'unknown';
 }
 
+/** What is asked of the form of a file, and what it is. */
+export interface FormVerdict {
+  readonly figure: FormFigure;
+  readonly label: string;
+  readonly value: string;
+  /** One of them is asked for. */
+  readonly wanted: readonly string[];
+  readonly meets: boolean;
+}
+
 export interface Verdict {
   readonly figures: readonly FigureVerdict[];
+  /** What of the form of a file is asked; empty where nothing is, or where there is no file. */
+  readonly form: readonly FormVerdict[];
   /** `null` while there is nothing to judge, or while nothing is over but not all of it is there. */
   readonly meets: boolean | null;
   /** How many clips belong to it and are in none of the figures. */
   readonly leftOut: number;
 }
 
-function judge(
-  figure: LimitedFigure,
-  label: string,
-  unit: FigureVerdict['unit'],
-  value: number | null,
-  goal: number,
-  tolerance: number | null,
-): FigureVerdict {
+type Units = Pick<FigureVerdict, 'unit' | 'deviationUnit'>;
+const LUFS: Units = { unit: 'LUFS', deviationUnit: 'LU' };
+const LU: Units = { unit: 'LU', deviationUnit: 'LU' };
+const DBTP: Units = { unit: 'dBTP', deviationUnit: 'dB' };
+const DBFS: Units = { unit: 'dBFS', deviationUnit: 'dB' };
+const SECONDS: Units = { unit: 's', deviationUnit: 's' };
+
+type Named = Pick<FigureVerdict, 'figure' | 'label'> & Units;
+
+function around(named: Named, value: number | null, goal: number, tolerance: number): FigureVerdict {
   const deviation = value === null ? null : value - goal;
+  const state = deviation === null ? 'unknown' : standingOf(deviation, tolerance);
+  return { ...named, value, goal, tolerance, atLeast: false, deviation, state };
+}
+
+function limited(
+  named: Named,
+  value: number | null | undefined,
+  goal: number | null | undefined,
+  atLeast = false,
+): FigureVerdict[] {
+  if (goal === null || goal === undefined) return [];
+  const known = value ?? null;
   const state =
-    deviation === null
+    known === null
       ? 'unknown'
-      : tolerance === null
-        ? isOver(value, goal)
-          ? 'over'
+      : atLeast
+        ? isUnder(known, goal)
+          ? 'under'
           : 'within'
-        : standingOf(deviation, tolerance);
-  return {
-    figure,
-    label,
-    unit,
-    deviationUnit: unit === 'dBTP' ? 'dB' : 'LU',
-    value,
-    goal,
-    tolerance,
-    deviation,
-    state,
-  };
+        : isOver(known, goal)
+          ? 'over'
+          : 'within';
+  const deviation = known === null ? null : known - goal;
+  return [{ ...named, value: known, goal, tolerance: null, atLeast, deviation, state }];
 }
 
 /**
- * Holds figures against a target: integrated loudness within its tolerance, all else not over its limit.
+ * Whether the loudness of speech is held against the target, in place of that of all of it. Where it depends on how much
+ * speech there is and that is not known, all of it counts.
+ */
+export function speechRules(
+  { anchor = 'programme', dialogueFromPercent }: Pick<Target, 'anchor' | 'dialogueFromPercent'>,
+  spoken: DialogueFigures | null | undefined,
+): boolean {
+  if (anchor === 'dialogueFrom')
+    return (spoken?.sharePercent ?? 0) >= (dialogueFromPercent ?? 0) && (spoken?.lufs ?? null) !== null;
+  return anchor === 'dialogue';
+}
+
+/** The loudness that is held against the target's, LUFS: of all of it or of speech. */
+export const ruledLufs = (judged: Judged, target: Target): number | null =>
+  speechRules(target, judged.spoken) ? (judged.spoken?.lufs ?? null) : judged.integratedLufs;
+
+function formOf({ form }: Judged, target: Target): FormVerdict[] {
+  if (!form) return [];
+  const entry = (
+    figure: FormFigure,
+    label: string,
+    value: string | null,
+    wanted: readonly (string | number)[] | undefined,
+    meets: (one: string) => boolean = (one) => one === value,
+  ): FormVerdict[] => {
+    if (value === null || !wanted || wanted.length === 0) return [];
+    const words = wanted.map(String);
+    return [{ figure, label, value, wanted: words, meets: words.some(meets) }];
+  };
+  const same = (a: string) => (b: string) => a.toLowerCase() === b.toLowerCase();
+  const layouts = [same(form.layoutId), same(form.layoutName)];
+  return [
+    ...entry('sampleRate', 'Sample rate', String(form.sampleRate), target.sampleRates),
+    ...entry(
+      'bitDepth',
+      'Bit depth',
+      form.bitDepth === null ? null : String(form.bitDepth),
+      target.bitDepths,
+    ),
+    ...entry('layout', 'Channels', form.layoutName, target.layouts, (one) => layouts.some((is) => is(one))),
+    ...entry('container', 'Kind of file', form.container, target.containers, same(form.container ?? '')),
+  ];
+}
+
+/** Figures that a sound may be too short or too quiet to have, which breaks no limit. */
+const MAY_BE_NONE: readonly LimitedFigure[] = [
+  'truePeak',
+  'samplePeak',
+  'maxShortTerm',
+  'maxMomentary',
+  'loudnessRange',
+];
+
+/**
+ * Holds figures against a target: loudness within its tolerance, all else within its limits.
  * @param leftOut how many clips the figures leave out: what is not whole never meets
  */
-export function verdictOf(figures: LoudnessFigures, target: Target, leftOut = 0): Verdict {
+export function verdictOf(judged: Judged, target: Target, leftOut = 0): Verdict {
+  const { spoken, silence, form } = judged;
+  const bySpeech = speechRules(target, spoken);
+  const [goal, tolerance] = [target.integratedLufs, target.toleranceLu];
   const list: FigureVerdict[] = [
-    judge(
-      'integrated',
-      'Integrated',
-      'LUFS',
-      figures.integratedLufs,
-      target.integratedLufs,
-      target.toleranceLu,
+    bySpeech
+      ? around({ figure: 'dialogue', label: 'Dialogue', ...LUFS }, spoken?.lufs ?? null, goal, tolerance)
+      : around(
+          { figure: 'integrated', label: 'Integrated', ...LUFS },
+          judged.integratedLufs,
+          goal,
+          tolerance,
+        ),
+    ...limited(
+      { figure: 'truePeak', label: 'True peak', ...DBTP },
+      judged.truePeakDbtp,
+      target.maxTruePeakDbtp,
     ),
-    judge('truePeak', 'True peak', 'dBTP', figures.truePeakDbtp, target.maxTruePeakDbtp, null),
+    ...limited(
+      { figure: 'samplePeak', label: 'Sample peak', ...DBFS },
+      judged.samplePeakDbfs,
+      target.maxSamplePeakDbfs,
+    ),
+    ...limited(
+      { figure: 'maxShortTerm', label: 'Max short-term', ...LUFS },
+      judged.maxShortTermLufs,
+      target.maxShortTermLufs,
+    ),
+    ...limited(
+      { figure: 'maxMomentary', label: 'Max momentary', ...LUFS },
+      judged.maxMomentaryLufs,
+      target.maxMomentaryLufs,
+    ),
+    ...limited(
+      { figure: 'loudnessRange', label: 'Loudness range', ...LU },
+      judged.loudnessRangeLu,
+      target.maxLoudnessRangeLu,
+    ),
+    ...limited(
+      { figure: 'leastLoudnessRange', label: 'Least loudness range', ...LU },
+      judged.loudnessRangeLu,
+      target.minLoudnessRangeLu,
+      true,
+    ),
+    ...limited(
+      { figure: 'dialogueOverRest', label: 'Dialogue over the rest', ...LU },
+      spoken?.overRestLu,
+      target.minDialogueOverRestLu,
+      true,
+    ),
+    ...limited(
+      { figure: 'silence', label: 'Longest silence', ...SECONDS },
+      silence?.longest,
+      target.maxSilenceSeconds,
+    ),
+    ...limited(
+      { figure: 'leastHead', label: 'Silence at head', ...SECONDS },
+      silence?.head,
+      target.minHeadSeconds,
+      true,
+    ),
+    ...limited(
+      { figure: 'head', label: 'Silence at head', ...SECONDS },
+      silence?.head,
+      target.maxHeadSeconds,
+    ),
+    ...limited(
+      { figure: 'leastTail', label: 'Silence at tail', ...SECONDS },
+      silence?.tail,
+      target.minTailSeconds,
+      true,
+    ),
+    ...limited(
+      { figure: 'tail', label: 'Silence at tail', ...SECONDS },
+      silence?.tail,
+      target.maxTailSeconds,
+    ),
+    ...limited(
+      { figure: 'leastLength', label: 'Length', ...SECONDS },
+      form?.seconds,
+      target.minSeconds,
+      true,
+    ),
+    ...limited({ figure: 'length', label: 'Length', ...SECONDS }, form?.seconds, target.maxSeconds),
   ];
-  if (target.maxShortTermLufs !== null) {
-    list.push(
-      judge(
-        'maxShortTerm',
-        'Max short-term',
-        'LUFS',
-        figures.maxShortTermLufs,
-        target.maxShortTermLufs,
-        null,
-      ),
-    );
-  }
-  if (target.maxMomentaryLufs !== null) {
-    list.push(
-      judge('maxMomentary', 'Max momentary', 'LUFS', figures.maxMomentaryLufs, target.maxMomentaryLufs, null),
-    );
-  }
-  if (target.maxLoudnessRangeLu !== null) {
-    list.push(
-      judge(
-        'loudnessRange',
-        'Loudness range',
-        'LU',
-        figures.loudnessRangeLu,
-        target.maxLoudnessRangeLu,
-        null,
-      ),
-    );
-  }
+  const forms = formOf(judged, target);
   // What is too quiet or too short for a loudness can still be over the ceiling.
-  const misses = list.some(({ state }) => state === 'over' || state === 'under');
-  const meets = misses ? false : figures.integratedLufs === null || leftOut > 0 ? null : true;
-  return { figures: list, meets, leftOut };
+  const misses =
+    list.some(({ state }) => state === 'over' || state === 'under') || forms.some(({ meets }) => !meets);
+  const unknown = list.some(({ state, figure }) => state === 'unknown' && !MAY_BE_NONE.includes(figure));
+  const meets = misses ? false : unknown || leftOut > 0 ? null : true;
+  return { figures: list, form: forms, meets, leftOut };
 }

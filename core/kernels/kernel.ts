@@ -69,6 +69,8 @@ export interface Kernel {
   products(subBlocks: readonly number[]): readonly PairProducts[];
   /** Finds the peaks of the chunk's blocks. */
   peaks(peakBlocks: readonly number[]): readonly ChannelPeaks[];
+  /** The largest second difference of the samples that end at each of frames [from, to) of a channel’s chunk. */
+  sharpest(channel: number, from: number, to: number): number;
   /** See {@link PairSums}, over frames [from, to) of the chunk. */
   sums(a: number, b: number, from: number, to: number): PairSums;
   /**

@@ -117,7 +117,7 @@ describe('WebAssembly and plain kernels agree', () => {
             expect(plus(low)).toEqual(plus(b!.overview.levels[n]!.low));
             expect(plus(high)).toEqual(plus(b!.overview.levels[n]!.high));
           });
-          for (const key of ['clippedSamples', 'clippedRuns', 'zeroRuns', 'samplePeaks'] as const)
+          for (const key of ['clippedSamples', 'clippedRuns', 'zeroRuns', 'samplePeaks', 'clicks'] as const)
             expect(a!.scan[key]).toEqual(b!.scan[key]);
           a!.scan.sum.forEach((sum, c) => expect(sum / frames).toBeCloseTo(b!.scan.sum[c]! / frames, 6));
           a!.scan.pair.forEach((sum, i) => expect(sum / frames).toBeCloseTo(b!.scan.pair[i]! / frames, 6));

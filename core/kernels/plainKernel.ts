@@ -87,6 +87,17 @@ export class PlainKernel implements Kernel {
     });
   }
 
+  sharpest(channel: number, from: number, to: number): number {
+    const samples = this.buffers[channel]!;
+    let most = 0;
+    for (let i = KERNEL_HISTORY + from; i < KERNEL_HISTORY + to; i++) {
+      const middle = samples[i - 1]!;
+      const turn = Math.fround(Math.fround(samples[i]! - middle) + Math.fround(samples[i - 2]! - middle));
+      most = Math.max(most, Math.abs(turn));
+    }
+    return most;
+  }
+
   sums(a: number, b: number, from: number, to: number): PairSums {
     const [x, y] = [this.buffers[a]!, this.buffers[b]!];
     const sums: [number, number, number, number, number] = [0, 0, 0, 0, 0];

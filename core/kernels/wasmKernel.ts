@@ -203,6 +203,10 @@ export class WasmKernel implements Kernel {
     });
   }
 
+  sharpest(channel: number, from: number, to: number): number {
+    return this.exports.sharpest(this.at(channel, from), to - from);
+  }
+
   sums(a: number, b: number, from: number, to: number): PairSums {
     const word = this.base.sums / 8;
     this.f64.fill(0, word, word + 5);

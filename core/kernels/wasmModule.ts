@@ -71,6 +71,7 @@ export interface Exports {
   ): void;
   extremes(x: number, frames: number, first: number, bin: number, low: number, high: number): void;
   sums(a: number, b: number, frames: number, out: number): void;
+  sharpest(x: number, frames: number): number;
 }
 
 function fromBase64(text: string): Uint8Array<ArrayBuffer> {

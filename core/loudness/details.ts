@@ -25,6 +25,15 @@ interface ChannelSlice extends Slice {
   readonly channel: string;
 }
 
+/** A click, and in which channel. */
+export interface DetailedClick {
+  readonly atSeconds: number;
+  readonly channel: string;
+  readonly dbfs: number;
+  /** Over the sound around it, dB; `null`: out of silence. */
+  readonly overDb: number | null;
+}
+
 /** Where the largest values are, seconds from the start; windows are named by where they begin. */
 interface Positions {
   readonly maxMomentary: number | null;
@@ -54,6 +63,8 @@ export interface SignalDetails {
   /** Zeros that begin or end abruptly within a channel's sound. */
   readonly dropOuts: readonly ChannelSlice[];
   readonly notFiniteSamples: number;
+  /** Places where the wave turns far more sharply than around it; at most some thousands. */
+  readonly clicks: readonly DetailedClick[];
 }
 
 /** Zeros for longer than this are a pause, not a drop-out. */
@@ -111,7 +122,7 @@ function inAllChannels(runs: readonly Run[], channels: number): { start: number;
   return common;
 }
 
-function isDropOut({ start, length, before, after }: ZeroRun, scan: SignalScan, sampleRate: number): boolean {
+function isDropOut({ start, length, before, after }: ZeroRun, scan: Pick<SignalScan, 'start' | 'end'>, sampleRate: number): boolean {
   const inside = start > scan.start && start + length < scan.end;
   return inside && length <= MAX_DROP_OUT_SECONDS * sampleRate && Math.max(before, after) > ABRUPT;
 }
@@ -156,5 +167,9 @@ export function detailsOf({ history, scan, notFinite }: ReaderMeasurement): Sign
       .map(inChannel)
       .sort(byTime),
     notFiniteSamples: notFinite,
+    clicks: scan.clicks.map(({ channel, frame, dbfs, overDb }) => ({
+      ...{ atSeconds: frame / sampleRate, channel: layout.labels[channel]!, dbfs },
+      overDb: Number.isFinite(overDb) ? overDb : null,
+    })),
   };
 }

@@ -3,7 +3,7 @@ import { bytesPerSample } from '@/core/audio/pcm';
 import type { AudioReader } from '@/core/audio/reader';
 import { LoudnessMeter } from './meter';
 import { SETTLING_SECONDS } from './kWeighting';
-import { joinScans, SignalScanner, type SignalScan } from './signalScan';
+import { joinScans, SignalScanner, type JoinedScan, type SignalScan } from './signalScan';
 import {
   emptyHistory,
   PEAK_SUB_BLOCKS,
@@ -19,7 +19,7 @@ const SLICE_BYTES = 2 * 1024 * 1024;
 export interface ReaderMeasurement {
   readonly history: SubBlockHistory;
   readonly overview: Overview;
-  readonly scan: SignalScan;
+  readonly scan: JoinedScan;
   /** Samples that were NaN or infinite; they were measured as silence. */
   readonly notFinite: number;
 }

@@ -128,12 +128,15 @@ export class SignalBlockMeter implements ChunkListener {
 
   /** Sums over all of it: per channel of the samples, and of the first two channels; zero for one. */
   totals(): { readonly sum: number[]; readonly pair: PairSums } {
-    const total = (values: readonly number[] | undefined): number => (values ?? []).reduce((a, b) => a + b, 0);
+    const total = (values: readonly number[] | undefined): number =>
+      (values ?? []).reduce((a, b) => a + b, 0);
     const { sum, power, product } = this;
     const two = sum.length > 1;
     return {
       sum: sum.map(total),
-      pair: two ? [total(sum[0]), total(sum[1]), total(power[0]), total(power[1]), total(product)] : [0, 0, 0, 0, 0],
+      pair: two
+        ? [total(sum[0]), total(sum[1]), total(power[0]), total(power[1]), total(product)]
+        : [0, 0, 0, 0, 0],
     };
   }
 

@@ -1,5 +1,6 @@
 import { KERNEL_HISTORY, type ChannelMeasures, type Kernel, type PairSums } from '@/core/kernels/kernel';
 import { interpolatedPeak } from '@/core/kernels/plainPeaks';
+import { ClickScanner, joinClicks, type ClickScan, type ScannedClick } from './clickScan';
 import type { ChunkListener } from './meter';
 import { joinSignal, SignalBlockMeter, type SignalBlocks } from './signalBlocks';
 
@@ -40,8 +41,16 @@ export interface SignalScan {
   /** Of the first two channels; zero for mono. */
   readonly pair: PairSums;
   readonly blocks: SignalBlocks;
+  /** Places where the wave turns far more sharply than around it. */
+  readonly clicks: ClickScan;
   readonly samplePeaks: readonly Peak[];
   readonly truePeaks: readonly Peak[];
+}
+
+/** The same of a whole signal. */
+export interface JoinedScan extends Omit<SignalScan, 'clicks'> {
+  /** In order of time; at most some thousands. */
+  readonly clicks: readonly ScannedClick[];
 }
 
 export interface ZeroRun extends Run {
@@ -117,6 +126,7 @@ export class SignalScanner implements ChunkListener {
   private readonly zeros: RunFinder[];
   private readonly clipped: number[];
   private readonly blocks: SignalBlockMeter;
+  private readonly clicks: ClickScanner;
   private readonly channels: number;
   private readonly samplePeaks: Peak[];
   private readonly truePeaks: Peak[];
@@ -132,6 +142,7 @@ export class SignalScanner implements ChunkListener {
     const channels = labels.length;
     this.channels = channels;
     this.blocks = new SignalBlockMeter(labels, sampleRate);
+    this.clicks = new ClickScanner(channels, sampleRate, startFrame);
     const each = <T>(make: (channel: number) => T): T[] =>
       Array.from({ length: channels }, (_, c) => make(c));
     this.shortestListed = LISTED_SILENCE_SECONDS * sampleRate;
@@ -162,6 +173,7 @@ export class SignalScanner implements ChunkListener {
       });
     });
     this.blocks.chunk(kernel, start, frames, peakEnds);
+    this.clicks.chunk(kernel, start, frames);
     this.end = start + frames;
   }
 
@@ -287,6 +299,7 @@ export class SignalScanner implements ChunkListener {
       ...this.blocks.totals(),
       labels: this.labels,
       blocks: this.blocks.finish(),
+      clicks: this.clicks.finish(),
       samplePeaks: this.samplePeaks,
       truePeaks: this.truePeaks,
     };
@@ -306,7 +319,7 @@ function joinRuns<T extends Run>(parts: readonly (readonly T[])[], join: (a: T, 
 }
 
 /** Joins what was found in slices that follow each other. */
-export function joinScans(scans: readonly SignalScan[], sampleRate: number): SignalScan {
+export function joinScans(scans: readonly SignalScan[], sampleRate: number): JoinedScan {
   const [first] = scans;
   const last = scans.at(-1);
   if (!first || !last) throw new RangeError('Nothing to join');
@@ -343,6 +356,10 @@ export function joinScans(scans: readonly SignalScan[], sampleRate: number): Sig
     blocks: joinSignal(
       scans.map((scan) => scan.blocks),
       first.labels,
+      sampleRate,
+    ),
+    clicks: joinClicks(
+      scans.map((scan) => scan.clicks),
       sampleRate,
     ),
     samplePeaks: highest((scan) => scan.samplePeaks),

@@ -6,7 +6,7 @@ import { applyCurves } from '@/core/programme/curveReason';
 import { applyGains } from '@/core/programme/edits/gain';
 import { CLIP_GAIN } from '@/core/programme/gainField';
 import { PLAN_PARTS, type Plan, type PlanPart } from '@/core/programme/plan';
-import { findingsOf, type Finding, type FindingLevels } from '@/core/check/findings';
+import { placesOverLimits, type LevelsOverTime, type PlaceOverLimit } from '@/core/check/findings/overLimits';
 import type { Target } from '@/core/check/target';
 import { signed, withUnit } from '@/core/text/figures';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
@@ -243,10 +243,10 @@ export function shiftSentence(shift: PlanShift, project: Project): string {
 }
 
 /** Where the sum would pass the ceiling with a shift, and how far. */
-export function placesOverCeiling(levels: FindingLevels, shiftDb: number, target: Target): Finding[] {
+export function placesOverCeiling(levels: LevelsOverTime, shiftDb: number, target: Target): PlaceOverLimit[] {
   // A ceiling that is lower by as much is the same as peaks that are higher.
   const lowered = { ...target, maxTruePeakDbtp: target.maxTruePeakDbtp - shiftDb };
-  return findingsOf(levels, lowered)
+  return placesOverLimits(levels, lowered)
     .filter(({ kind }) => kind === 'truePeak')
     .map((finding) => ({ ...finding, worst: finding.worst + shiftDb }));
 }

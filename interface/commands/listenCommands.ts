@@ -1,6 +1,6 @@
 import { addMarker } from '@/core/programme/edits/markers';
 import { clipEnd, programmeFrames } from '@/core/programme/model';
-import { findingsOf } from '@/core/check/findings';
+import { placesOverLimits } from '@/core/check/findings/overLimits';
 import { newId } from '../session/newId';
 import type { Session } from '../session/session';
 import type { Command, CommandPlace } from './command';
@@ -29,7 +29,7 @@ const edges = (session: Session): number[] => [
 
 const findings = ({ state, project }: Session): number[] =>
   state.programme
-    ? findingsOf(state.programme, project.target).map(({ from }) => Math.round(from * project.sampleRate))
+    ? placesOverLimits(state.programme, project.target).map(({ from }) => Math.round(from * project.sampleRate))
     : [];
 
 /** From the playhead to where the range ends, or the other way round. */

@@ -6,7 +6,7 @@ import { meanSquareToLufs } from '@/core/loudness/decibels';
 import { programmeFrames } from '@/core/programme/model';
 import { OF_PROGRAMME } from '@/core/signal/mix';
 import { placeText } from '@/core/programme/timeText';
-import { findingsOf } from '@/core/check/findings';
+import { placesOverLimits } from '@/core/check/findings/overLimits';
 import { clock, figure } from '@/core/text/figures';
 import { useGesture } from '../editing/useGesture';
 import { freshContext, themeColour } from '../ui/canvas';
@@ -48,7 +48,7 @@ export function Skyline({ view }: { view: LaneView }) {
   const { target, sampleRate } = project;
   const seconds = programmeFrames(project) / sampleRate;
 
-  const findings = useMemo(() => (programme ? findingsOf(programme, target) : []), [programme, target]);
+  const findings = useMemo(() => (programme ? placesOverLimits(programme, target) : []), [programme, target]);
 
   useEffect(() => {
     const element = canvas.current;

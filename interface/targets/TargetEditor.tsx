@@ -8,21 +8,33 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { useForm, type Resolver } from 'react-hook-form';
-import { targetSchema, type TargetFields } from '@/core/check/schema';
-import type { Target } from '@/core/check/target';
+import { ANCHORS, targetFrom, targetSchema, type TargetFields } from '@/core/check/schema';
+import type { Anchor, Target } from '@/core/check/target';
+import { FORM_FIELDS, TARGET_FIELDS } from '@/core/check/targetFields';
 import { storageError } from '@/storage/failure';
 import { deleteOwnTarget, saveOwnTarget } from '@/storage/targets';
 import { FailureNote } from '../ui/FailureNote';
+import { Fold } from '../ui/Fold';
 import { newId } from '../session/newId';
 
-const FIELDS = [
-  ['integratedLufs', 'Integrated', 'LUFS', 'Target loudness of the whole programme'],
-  ['toleranceLu', 'Tolerance', '± LU', 'Allowed deviation'],
-  ['maxTruePeakDbtp', 'Max true peak', 'dBTP', 'The ceiling'],
-  ['maxShortTermLufs', 'Max short-term', 'LUFS', 'Empty: not limited'],
-  ['maxMomentaryLufs', 'Max momentary', 'LUFS', 'Empty: not limited'],
-  ['maxLoudnessRangeLu', 'Max loudness range', 'LU', 'Empty: not limited'],
-] as const;
+const ANCHOR_WORDS: Readonly<Record<Anchor, string>> = {
+  programme: 'All of it',
+  dialogue: 'Speech',
+  dialogueFrom: 'Speech, where there is enough of it',
+};
+
+/** These are asked for at once; the others stand in folds. */
+const FIRST = TARGET_FIELDS.slice(0, 6);
+const MORE = TARGET_FIELDS.slice(6);
+
+/** What stands in the fields at first. */
+function defaultsOf(base: Target, name: string): TargetFields {
+  return {
+    ...Object.fromEntries(TARGET_FIELDS.map(({ key }) => [key, base[key] ?? ''])),
+    ...Object.fromEntries(FORM_FIELDS.map(({ key }) => [key, (base[key] ?? []).join(', ')])),
+    ...{ name, anchor: base.anchor ?? 'programme' },
+  };
+}
 
 /** A sheet to make a target of one's own, or to change one. */
 export function TargetEditor({
@@ -38,10 +50,10 @@ export function TargetEditor({
   const [failure, setFailure] = useState<{ message: string; hint: string } | null>(null);
   const { register, handleSubmit, formState } = useForm<TargetFields>({
     resolver: yupResolver(targetSchema) as unknown as Resolver<TargetFields>,
-    defaultValues: { ...base, name: own ? base.name : `${base.name}, own` },
+    defaultValues: defaultsOf(base, own ? base.name : `${base.name}, own`),
   });
   const save = handleSubmit(async (fields) => {
-    const target: Target = { ...fields, id: own ? base.id : `own-${newId()}`, source: 'your own' };
+    const target = targetFrom(fields, { id: own ? base.id : `own-${newId()}`, source: 'your own' });
     try {
       await saveOwnTarget(target);
       onSaved(target);
@@ -58,6 +70,20 @@ export function TargetEditor({
       setFailure(storageError(error));
     }
   };
+  const field = (key: string, label: string, help: string, mode: 'decimal' | 'text' = 'decimal') => {
+    const error = formState.errors[key]?.message;
+    return (
+      <TextField
+        key={key}
+        label={label}
+        {...register(key)}
+        error={Boolean(error)}
+        helperText={error ? String(error) : help}
+        slotProps={{ htmlInput: { inputMode: mode } }}
+      />
+    );
+  };
+  const wrongMore = [...MORE, ...FORM_FIELDS].some(({ key }) => formState.errors[key]);
   return (
     <Drawer
       anchor="right"
@@ -78,19 +104,29 @@ export function TargetEditor({
           label="Name"
           autoFocus
           {...register('name')}
-          error={Boolean(formState.errors.name)}
-          helperText={formState.errors.name?.message ?? ' '}
+          error={Boolean(formState.errors['name'])}
+          helperText={formState.errors['name']?.message ?? ' '}
         />
-        {FIELDS.map(([name, label, unit, help]) => (
-          <TextField
-            key={name}
-            label={`${label} (${unit})`}
-            {...register(name)}
-            error={Boolean(formState.errors[name])}
-            helperText={formState.errors[name]?.message ?? help}
-            slotProps={{ htmlInput: { inputMode: 'decimal' } }}
-          />
-        ))}
+        <TextField
+          select
+          label="Loudness of"
+          {...register('anchor')}
+          slotProps={{ select: { native: true } }}
+          helperText="Whose loudness is held against the target"
+        >
+          {ANCHORS.map((anchor) => (
+            <option key={anchor} value={anchor}>
+              {ANCHOR_WORDS[anchor]}
+            </option>
+          ))}
+        </TextField>
+        {FIRST.map(({ key, label, unit, help }) =>
+          field(key, `${label} (${key === 'toleranceLu' ? '± ' : ''}${unit})`, help),
+        )}
+        <Fold name="Further limits, form of the file" forced={wrongMore}>
+          {MORE.map(({ key, label, unit, help }) => field(key, `${label} (${unit})`, help))}
+          {FORM_FIELDS.map(({ key, label, help }) => field(key, label, help, 'text'))}
+        </Fold>
         {failure && <FailureNote {...failure} />}
         <Box sx={{ display: 'flex', gap: 1, justifyContent: 'flex-end' }}>
           {own && (

@@ -7,19 +7,22 @@ export function Fold({
   name,
   remember = name,
   open = false,
+  forced = false,
   children,
 }: {
   name: string;
   /** What it is remembered by, where its name changes. */
   remember?: string;
   open?: boolean;
+  /** It has to be seen: something in it is wrong. */
+  forced?: boolean;
   children: ReactNode;
 }) {
   const [isOpen, setOpen] = useRemembered(`fold ${remember}`, open);
   return (
     <Box
       component="details"
-      open={isOpen}
+      open={isOpen || forced}
       onToggle={(event) => setOpen((event.currentTarget as HTMLDetailsElement).open)}
       sx={{ fontSize: 12, borderTop: 1, borderColor: 'divider', pt: 0.75 }}
     >

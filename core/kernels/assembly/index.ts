@@ -3,7 +3,7 @@ export { mix } from './mix';
 export { blockPeaks, nearPeaks } from './near';
 export { peaks } from './peaks';
 export { resample } from './resample';
-export { extremes, sums } from './scan';
+export { extremes, sharpest, sums } from './scan';
 export { weigh, weighBoth } from './weigh';
 
 /** First free byte of the memory; everything from there on is laid out by the caller. */

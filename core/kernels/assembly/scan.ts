@@ -117,3 +117,23 @@ export function sums(a: usize, b: usize, frames: i32, out: usize): void {
     store<f64>(out, load<f64>(out, 32) + tab, 32);
   }
 }
+
+/** Largest second difference of the samples that end at each of some frames; two samples lie before the first. */
+export function sharpest(x: usize, frames: i32): f32 {
+  const end = x + ((<usize>frames) << 2);
+  let most = f32x4.splat(0);
+  for (; x + 16 <= end; x += 16) {
+    const turn = f32x4.add(
+      f32x4.sub(v128.load(x), v128.load(x - 4)),
+      f32x4.sub(v128.load(x - 8), v128.load(x - 4)),
+    );
+    most = f32x4.pmax(most, f32x4.abs(turn));
+  }
+  const h = f32x4.pmax(most, v128.shuffle<f32>(most, most, 2, 3, 0, 1));
+  let found = max(f32x4.extract_lane(h, 0), f32x4.extract_lane(h, 1));
+  for (; x < end; x += 4) {
+    const middle = load<f32>(x - 4);
+    found = max(found, abs(load<f32>(x) - middle + (load<f32>(x - 8) - middle)));
+  }
+  return found;
+}

@@ -1,10 +1,10 @@
 import { amplitudeToDb, meanSquareToLufs } from '@/core/loudness/decibels';
-import { meanSquareLimit, peakLimit } from './judge';
+import { meanSquareLimit, peakLimit } from '../judge';
 import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
-import type { Target } from './target';
+import type { Target } from '../target';
 
-/** A slice in which the programme goes past what its target allows. */
-export interface Finding {
+/** A place where a sound goes past what its target allows. */
+export interface PlaceOverLimit {
   readonly kind: 'truePeak' | 'momentary' | 'shortTerm';
   /** Seconds. */
   readonly from: number;
@@ -13,8 +13,8 @@ export interface Finding {
   readonly worst: number;
 }
 
-/** What findings are read from. */
-export interface FindingLevels {
+/** What such places are read from. */
+export interface LevelsOverTime {
   /** True peak of every 100 ms, linear. */
   readonly truePeaks: Float32Array;
   /** Weighted mean squares of the gating blocks: 400 ms every 100 ms. */
@@ -46,15 +46,23 @@ function over(
   return found;
 }
 
-/** Where a programme goes past its target's limits, in order of time. */
-export function findingsOf({ truePeaks, blocks, shortTerm }: FindingLevels, target: Target): Finding[] {
+/** Where a sound goes past its target’s limits over time, in order. */
+export function placesOverLimits(
+  { truePeaks, blocks, shortTerm }: LevelsOverTime,
+  target: Target,
+): PlaceOverLimit[] {
   const { maxTruePeakDbtp, maxMomentaryLufs, maxShortTermLufs } = target;
-  const found: Finding[] = over(truePeaks, peakLimit(maxTruePeakDbtp), 0.1).map((slice) => ({
+  const found: PlaceOverLimit[] = over(truePeaks, peakLimit(maxTruePeakDbtp), 0.1).map((slice) => ({
     ...slice,
     kind: 'truePeak',
     worst: amplitudeToDb(slice.worst)!,
   }));
-  const loud = (kind: Finding['kind'], values: Float64Array, limit: number | null, span: number): void => {
+  const loud = (
+    kind: PlaceOverLimit['kind'],
+    values: Float64Array,
+    limit: number | null,
+    span: number,
+  ): void => {
     if (limit === null) return;
     for (const slice of over(values, meanSquareLimit(limit), span))
       found.push({ ...slice, kind, worst: meanSquareToLufs(slice.worst)! });

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { dbToAmplitude, lufsToMeanSquare } from '@/core/loudness/decibels';
-import { findingsOf } from './findings';
-import { EBU_R128 } from './shipped';
+import { placesOverLimits } from './overLimits';
+import { EBU_R128 } from '../shipped';
 
 const silent = {
   truePeaks: new Float32Array(100),
@@ -11,16 +11,16 @@ const silent = {
 
 describe('places that break a limit', () => {
   it('are none in silence, nor at the limits themselves', () => {
-    expect(findingsOf(silent, EBU_R128)).toEqual([]);
+    expect(placesOverLimits(silent, EBU_R128)).toEqual([]);
     const atLimit = { ...silent, truePeaks: new Float32Array(100).fill(dbToAmplitude(-1)) };
-    expect(findingsOf(atLimit, { ...EBU_R128, maxTruePeakDbtp: -0.999 })).toEqual([]);
+    expect(placesOverLimits(atLimit, { ...EBU_R128, maxTruePeakDbtp: -0.999 })).toEqual([]);
   });
 
   it('are slices with how far they go; what lies close together is one place', () => {
     const truePeaks = new Float32Array(100);
     truePeaks.set([dbToAmplitude(0), 0, 0, dbToAmplitude(2)], 10);
     truePeaks[60] = dbToAmplitude(-0.5);
-    const found = findingsOf({ ...silent, truePeaks }, EBU_R128);
+    const found = placesOverLimits({ ...silent, truePeaks }, EBU_R128);
     expect(found.map(({ kind, from }) => [kind, from])).toEqual([
       ['truePeak', 1],
       ['truePeak', 6],
@@ -36,14 +36,14 @@ describe('places that break a limit', () => {
     blocks[50] = lufsToMeanSquare(-14);
     const shortTerm = new Float64Array(71);
     shortTerm[20] = lufsToMeanSquare(-17);
-    const found = findingsOf({ ...silent, blocks, shortTerm }, target);
+    const found = placesOverLimits({ ...silent, blocks, shortTerm }, target);
     expect(found.map(({ kind, from, to }) => [kind, from, to])).toEqual([
       ['shortTerm', 2, 5],
       ['momentary', 5, 5.4],
     ]);
     expect(found[1]!.worst).toBeCloseTo(-14, 9);
     expect(
-      findingsOf(
+      placesOverLimits(
         { ...silent, blocks, shortTerm },
         { ...target, maxShortTermLufs: null, maxMomentaryLufs: null },
       ),

@@ -1,0 +1,145 @@
+import { lufsToMeanSquare, meanSquareToLufs } from '@/core/loudness/decibels';
+import { integratedWithin } from '@/core/loudness/levelTrack';
+import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
+import { hopMeans } from '@/core/loudness/windows';
+import { clock, figure, signed, withUnit } from '@/core/text/figures';
+import { finding, type Finding } from './finding';
+import type { CheckMaterial } from './material';
+import { totals } from './places';
+import type { Thresholds } from './thresholds';
+
+/** How much of either side of a cut is listened to, and how much of that has to sound, blocks of 100 ms. */
+const SIDE_BLOCKS = 40;
+const LEAST_SOUNDING = 8;
+/** What lies so far under the loudest of its side is a pause, as a power. */
+const PAUSE = 10 ** (-20 / 10);
+/** Nothing under this is taken for sound. */
+const QUIET = lufsToMeanSquare(-60);
+/** Cuts closer to each other than this are one, seconds. */
+const ONE_CUT_SECONDS = 1;
+
+/** Loudness of what sounds in some blocks, pauses left out, LUFS; `null` where there is too little of it. */
+function soundingLufs(blocks: Float64Array, from: number, to: number): number | null {
+  let most = 0;
+  for (let k = from; k < to; k++) most = Math.max(most, blocks[k]!);
+  const gate = Math.max(QUIET, most * PAUSE);
+  let [sum, count] = [0, 0];
+  for (let k = from; k < to; k++) {
+    if (blocks[k]! <= gate) continue;
+    sum += blocks[k]!;
+    count++;
+  }
+  return count >= LEAST_SOUNDING ? meanSquareToLufs(sum / count) : null;
+}
+
+interface Jump {
+  /** Block that begins at or after the cut, and the one that ends at or before it. */
+  readonly at: number;
+  readonly before: number;
+  readonly after: number;
+}
+
+/** The loudness before a cut and after it. @param end of what comes before, `begin` of what comes after, blocks */
+function jumpAt(blocks: Float64Array, end: number, begin: number): Jump | null {
+  const before = soundingLufs(blocks, Math.max(0, end - SIDE_BLOCKS), end);
+  const after = soundingLufs(blocks, begin, Math.min(blocks.length, begin + SIDE_BLOCKS));
+  return before === null || after === null ? null : { at: begin, before, after };
+}
+
+const sizeOf = ({ before, after }: Jump): number => Math.abs(after - before);
+
+/** At the cuts that are known. */
+function jumpsAtCuts(blocks: Float64Array, cuts: readonly number[]): { jump: Jump; at: number }[] {
+  return cuts.flatMap((at) => {
+    const block = at * PEAK_BLOCKS_PER_SECOND;
+    const jump = jumpAt(blocks, Math.floor(block + 1e-6), Math.ceil(block - 1e-6));
+    return jump ? [{ jump, at }] : [];
+  });
+}
+
+/** Where the sound itself changes at once: the second before and the second after are apart, and so are the sides. */
+function jumpsInSound(blocks: Float64Array, limit: number): { jump: Jump; at: number }[] {
+  const sums = totals(blocks);
+  const mean = (from: number, to: number): number => Math.max(1e-12, (sums[to]! - sums[from]!) / (to - from));
+  const found: { jump: Jump; at: number }[] = [];
+  const near = 5;
+  for (let k = near; k + near <= blocks.length; k++) {
+    const step = 10 * Math.abs(Math.log10(mean(k, k + near) / mean(k - near, k)));
+    if (step < limit / 2) continue;
+    // A cut shows between two blocks; a slow rise does not.
+    const edge = 10 * Math.abs(Math.log10(mean(k, k + 1) / mean(k - 1, k)));
+    if (edge < limit / 2) continue;
+    const jump = jumpAt(blocks, k, k);
+    if (jump && sizeOf(jump) >= limit) found.push({ jump, at: k / PEAK_BLOCKS_PER_SECOND });
+  }
+  return found;
+}
+
+/** Jumps of loudness from one clip or scene to the next. */
+export function jumps(
+  { energy, sampleRate, cuts, seconds }: CheckMaterial,
+  { jumpLu }: Thresholds,
+): Finding[] {
+  const blocks = hopMeans(energy, sampleRate);
+  const all = cuts ? jumpsAtCuts(blocks, cuts) : jumpsInSound(blocks, jumpLu);
+  const found: { jump: Jump; at: number }[] = [];
+  for (const one of all.filter(({ jump }) => sizeOf(jump) >= jumpLu).sort((a, b) => a.at - b.at)) {
+    const last = found.at(-1);
+    if (!last || one.at - last.at > ONE_CUT_SECONDS) found.push(one);
+    else if (sizeOf(one.jump) > sizeOf(last.jump)) found[found.length - 1] = one;
+  }
+  return found.map(({ jump: { before, after }, at }) =>
+    finding({
+      ...{ kind: 'jump', from: at, to: Math.min(seconds, at + SIDE_BLOCKS / PEAK_BLOCKS_PER_SECOND) },
+      ...{ value: after - before, limit: jumpLu, unit: 'LU', weight: 'look' },
+      sentence: `${signed(after - before)} LU at ${clock(at)}: ${withUnit(before, 'LUFS')} before, ${withUnit(after, 'LUFS')} after.`,
+    }),
+  );
+}
+
+/** Level is followed in pieces of this length, seconds, over at least so many of them. */
+const PIECE_SECONDS = 30;
+const LEAST_PIECES = 8;
+/** So much of the change has to be a steady one (coefficient of determination). */
+const STEADY = 0.7;
+
+/** A level that goes up or down steadily from start to end: of speech where it is known, else of all of it. */
+export function drifts(material: CheckMaterial, { driftLu }: Thresholds): Finding[] {
+  const { seconds, speech } = material;
+  const pieces = Math.floor(seconds / PIECE_SECONDS);
+  const points: { x: number; y: number }[] = [];
+  for (let i = 0; i < pieces; i++) {
+    const piece = { from: i * PIECE_SECONDS, to: (i + 1) * PIECE_SECONDS };
+    const ranges = speech
+      ? speech
+          .map(({ from, to }) => ({ from: Math.max(from, piece.from), to: Math.min(to, piece.to) }))
+          .filter(({ from, to }) => to > from)
+      : [piece];
+    const { integratedLufs } = integratedWithin(material, ranges);
+    if (integratedLufs !== null) points.push({ x: i, y: integratedLufs });
+  }
+  if (points.length < LEAST_PIECES) return [];
+  const mean = (of: (point: { x: number; y: number }) => number): number =>
+    points.reduce((sum, point) => sum + of(point), 0) / points.length;
+  const [mx, my] = [mean(({ x }) => x), mean(({ y }) => y)];
+  const sxy = mean(({ x, y }) => (x - mx) * (y - my));
+  const sxx = mean(({ x }) => (x - mx) ** 2);
+  const syy = mean(({ y }) => (y - my) ** 2);
+  const value = (sxy / sxx) * (points.at(-1)!.x - points[0]!.x);
+  if (Math.abs(value) < driftLu || syy === 0 || sxy ** 2 / (sxx * syy) < STEADY) return [];
+  return [
+    finding({
+      ...{
+        kind: 'drift',
+        from: 0,
+        to: seconds,
+        whole: true,
+        value,
+        limit: driftLu,
+        unit: 'LU',
+        weight: 'look',
+      },
+      sentence: `${speech ? 'Speech' : 'The level'} drifts by ${signed(value)} LU from start to end, ${figure(Math.abs(value / seconds) * 60, 2)} LU a minute.`,
+    }),
+  ];
+}

@@ -1,0 +1,277 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { SURROUND_5_1 } from '@/core/audio/layout';
+import { cleanSound, materialOf, PLANTED_RATE as RATE } from '@/core/testing/planted';
+import { EBU_R128 } from '../shipped';
+import type { Target } from '../target';
+import { verdictOf } from '../verdict';
+import { findingsOf, judgedOf } from './findAll';
+import type { Finding, FindingKind } from './finding';
+import type { CheckMaterial } from './material';
+import { speechDistances } from './speech';
+import { USUAL_THRESHOLDS, type Thresholds } from './thresholds';
+
+/** Whatever the loudness: only what is planted is asked about. */
+const LENIENT: Target = { ...EBU_R128, integratedLufs: -30, toleranceLu: 30, maxTruePeakDbtp: 3 };
+
+const found = (
+  material: CheckMaterial,
+  target: Target = LENIENT,
+  thresholds: Partial<Thresholds> = {},
+): Finding[] => findingsOf(material, judgedOf(material), target, { ...USUAL_THRESHOLDS, ...thresholds });
+
+const kinds = (findings: readonly Finding[]): FindingKind[] => findings.map(({ kind }) => kind);
+
+/** One of a kind, at a place to a tenth of a second. */
+function expectOne(findings: readonly Finding[], kind: FindingKind, from: number, to: number): Finding {
+  expect(kinds(findings)).toEqual([kind]);
+  const [one] = findings;
+  expect(Math.abs(one!.from - from)).toBeLessThanOrEqual(0.101);
+  expect(Math.abs(one!.to - to)).toBeLessThanOrEqual(0.101);
+  return one!;
+}
+
+const SECONDS = 20;
+const seeds = fc.integer({ min: 1, max: 10_000 });
+/** A place well within the sound, seconds, in whole milliseconds. */
+const places = fc.integer({ min: 5_000, max: 12_000 }).map((ms) => ms / 1000);
+const clean = (seed: number, channels = 2): Float32Array[] => cleanSound(SECONDS, channels, 0.05, seed);
+const change = (samples: Float32Array, from: number, to: number, of: (x: number, i: number) => number) => {
+  for (let i = Math.round(from * RATE); i < Math.min(samples.length, Math.round(to * RATE)); i++)
+    samples[i] = of(samples[i]!, i);
+};
+
+describe('in clean sound', () => {
+  it('nothing is found', async () => {
+    await fc.assert(
+      fc.asyncProperty(seeds, fc.integer({ min: 1, max: 2 }), async (seed, channels) => {
+        expect(found(await materialOf(clean(seed, channels)))).toEqual([]);
+      }),
+      { numRuns: 25 },
+    );
+  });
+});
+
+describe('a planted fault is found at its place, and nothing else', () => {
+  const each = (test: (seed: number, at: number) => Promise<void>) =>
+    fc.assert(fc.asyncProperty(seeds, places, test), { numRuns: 8 });
+
+  it('a peak over the ceiling', () =>
+    each(async (seed, at) => {
+      const samples = clean(seed);
+      change(samples[0]!, at, at + 0.05, (x) => x * 6);
+      const found3 = found(await materialOf(samples), { ...LENIENT, maxTruePeakDbtp: -6 });
+      const one = found3.find(({ kind }) => kind === 'truePeak')!;
+      expect(one.weight).toBe('breaks');
+      expect(one.from).toBeGreaterThan(at - 0.101);
+      expect(one.to).toBeLessThan(at + 0.05 + 0.201);
+    }));
+
+  it('loudness over a limit for a while, and only where it is over it', () =>
+    each(async (seed, at) => {
+      const samples = clean(seed);
+      for (const channel of samples) change(channel, at, at + 3, (x) => x * 2);
+      const material = await materialOf(samples);
+      const { maxShortTermLufs: most } = material.figures;
+      // Windows that miss a tenth of a second of it are still over.
+      const [one, ...others] = found(material, { ...LENIENT, maxShortTermLufs: most! - 0.05 });
+      expect([one!.kind, others]).toEqual(['shortTerm', []]);
+      expect(Math.abs(one!.from - at)).toBeLessThan(0.5);
+      expect(Math.abs(one!.to - at - 3)).toBeLessThan(0.5);
+      expect(one!.value).toBeCloseTo(most!, 1);
+      expect(found(material, { ...LENIENT, maxShortTermLufs: most! + 0.1 })).toEqual([]);
+    }));
+
+  it('samples at full scale', () =>
+    each(async (seed, at) => {
+      const samples = clean(seed);
+      const frame = Math.round(at * RATE);
+      samples[1]!.fill(1, frame, frame + 9);
+      const one = found(await materialOf(samples)).find(({ kind }) => kind === 'clipped')!;
+      expect([one.value, Math.round(one.from * RATE)]).toEqual([9, frame]);
+      samples[1]!.fill(0.9, frame, frame + 9);
+      expect(kinds(found(await materialOf(samples)))).not.toContain('clipped');
+    }));
+
+  it('silence, a hole, silence at head and tail', () =>
+    each(async (seed, at) => {
+      const soft = (channel: Float32Array, from: number, to: number): void => {
+        change(channel, from, to, () => 0);
+        for (const [edge, way] of [
+          [from, -1],
+          [to, 1],
+        ] as const)
+          for (let i = 0; i < 800; i++) channel[Math.round(edge * RATE) + way * i]! *= i / 800;
+      };
+      const long = clean(seed);
+      for (const channel of long) soft(channel, at, at + 2.5);
+      expectOne(found(await materialOf(long)), 'silence', at, at + 2.5);
+      expect(found(await materialOf(long), LENIENT, { silenceSeconds: 3 })).toEqual([]);
+      const hole = clean(seed);
+      change(hole[0]!, at, at + 0.03, () => 0);
+      expect(kinds(found(await materialOf(hole)))).toContain('dropout');
+      const edges = clean(seed);
+      for (const channel of edges) {
+        change(channel, 0, 3.5, () => 0);
+        change(channel, 16, SECONDS, () => 0);
+      }
+      const [head, tail] = found(await materialOf(edges)).filter(({ kind }) => kind !== 'click');
+      expect([head!.kind, tail!.kind]).toEqual(['head', 'tail']);
+      expect(head!.to).toBeCloseTo(3.5, 1);
+      expect(tail!.from).toBeCloseTo(16, 1);
+    }));
+
+  it('a click', () =>
+    each(async (seed, at) => {
+      const samples = clean(seed);
+      samples[0]![Math.round(at * RATE)]! += 0.8;
+      expectOne(found(await materialOf(samples)), 'click', at, at);
+    }));
+
+  it('an offset', () =>
+    each(async (seed, at) => {
+      const samples = clean(seed);
+      const window = (i: number): number => {
+        const t = i / RATE - at;
+        return Math.min(1, t / 0.05, (6 - t) / 0.05);
+      };
+      change(samples[1]!, at, at + 6, (x, i) => x + 0.03 * window(i));
+      const one = expectOne(found(await materialOf(samples)), 'dc', at, at + 6);
+      expect(one.value).toBeCloseTo(20 * Math.log10(0.03), 0);
+      change(samples[1]!, at, at + 6, (x, i) => x - 0.029 * window(i));
+      expect(found(await materialOf(samples))).toEqual([]);
+    }));
+
+  it('sides against each other, and a side that is missing', () =>
+    each(async (seed, at) => {
+      const samples = clean(seed);
+      change(samples[1]!, at, at + 4, (x) => -x);
+      const one = found(await materialOf(samples)).find(({ kind }) => kind === 'phase')!;
+      expect(one.value).toBeCloseTo(-0.67, 1);
+      expect([one.from - at, one.to - at - 4].every((off) => Math.abs(off) <= 0.101)).toBe(true);
+      const quiet = clean(seed);
+      change(quiet[0]!, at, at + 4, (x) => x / 50);
+      expectOne(
+        found(await materialOf(quiet)).filter(({ kind }) => kind !== 'click'),
+        'channel',
+        at,
+        at + 4,
+      );
+      const nearly = clean(seed);
+      change(nearly[0]!, at, at + 4, (x) => x / 20);
+      expect(found(await materialOf(nearly))).toEqual([]);
+    }));
+
+  it('a jump of level', () =>
+    each(async (seed, at) => {
+      const samples = clean(seed);
+      for (const channel of samples) change(channel, at, SECONDS, (x) => x * 4);
+      const [one] = found(await materialOf(samples)).filter(({ kind }) => kind === 'jump');
+      expect(Math.abs(one!.from - at)).toBeLessThanOrEqual(0.101);
+      expect(Math.abs(one!.value! - 12.04)).toBeLessThan(2);
+      const nearly = clean(seed);
+      for (const channel of nearly) change(channel, at, SECONDS, (x) => x * 2);
+      expect(kinds(found(await materialOf(nearly)))).not.toContain('jump');
+    }));
+});
+
+describe('what is told of the whole', () => {
+  it('loudness, range, length and form that the target does not allow', async () => {
+    const samples = clean(3);
+    for (const channel of samples) change(channel, 10, SECONDS, (x) => x / 3);
+    const material = await materialOf(samples);
+    const strict: Target = {
+      ...EBU_R128,
+      ...{ maxLoudnessRangeLu: 4, sampleRates: [48_000], layouts: ['5.1'], maxSeconds: 10 },
+    };
+    const all = found(material, strict);
+    expect(all.filter(({ weight }) => weight === 'breaks').map(({ kind, whole }) => [kind, whole])).toEqual([
+      ['integrated', true],
+      ['range', true],
+      ['format', true],
+      ['format', true],
+      ['format', true],
+    ]);
+    expect(verdictOf(judgedOf(material), strict).meets).toBe(false);
+    expect(
+      found(material, { ...strict, minLoudnessRangeLu: 60 }).filter(({ kind }) => kind === 'range'),
+    ).toHaveLength(2);
+  });
+
+  it('mono where stereo is asked for, and only there', async () => {
+    const [left] = clean(5);
+    const material = await materialOf([left!, Float32Array.from(left!)]);
+    expect(kinds(found(material, { ...LENIENT, layouts: ['stereo'] }))).toEqual(['mono']);
+    expect(found(material)).toEqual([]);
+    expect(found(await materialOf(clean(5)), { ...LENIENT, layouts: ['stereo'] })).toEqual([]);
+  });
+
+  it('a channel with nothing on it, and centre and LFE the wrong way round', async () => {
+    const six = clean(8, 6);
+    const bass = (channel: Float32Array) =>
+      channel.map((_, i) => 0.1 * Math.sin((2 * Math.PI * 60 * i) / RATE));
+    const right = six.map((channel, c) => (c === 3 ? bass(channel) : channel));
+    expect(found(await materialOf(right, SURROUND_5_1))).toEqual([]);
+    const swapped = six.map((channel, c) => (c === 2 ? bass(channel) : channel));
+    const [one] = found(await materialOf(swapped, SURROUND_5_1));
+    expect([one!.kind, one!.sentence.includes('swapped')]).toEqual(['channel', true]);
+    const silent = right.map((channel, c) => (c === 4 ? new Float32Array(channel.length) : channel));
+    expect(kinds(found(await materialOf(silent, SURROUND_5_1)))).toEqual(['channel']);
+  });
+
+  it('a level that drifts, and not one that only goes up and down', async () => {
+    const long = cleanSound(300, 1, 0.05, 4);
+    const drifting = long.map((x) => x.map((v, i) => v * 10 ** ((-6 * i) / x.length / 20)));
+    const one = found(await materialOf(drifting)).find(({ kind }) => kind === 'drift')!;
+    expect(one.value).toBeCloseTo(-5.4, 0);
+    const waving = long.map((x) =>
+      x.map((v, i) => v * 10 ** ((3 * Math.sin((8 * Math.PI * i) / x.length)) / 20)),
+    );
+    expect(found(await materialOf(waving))).toEqual([]);
+  });
+
+  it('silence throughout', async () => {
+    expect(kinds(found(await materialOf([new Float32Array(RATE * 4)]), LENIENT))).toEqual(['silence']);
+  });
+});
+
+describe('dialogue and the rest', () => {
+  const energies = (levels: readonly number[]): Float64Array =>
+    Float64Array.from(levels.flatMap((level) => Array.from({ length: 50 }, () => level)));
+
+  it('are apart by what their energies say, second by second', () => {
+    // Ten seconds of speech at 1; the rest at a hundredth of its power, then at half of it.
+    const speech = energies([0, 0, ...Array.from({ length: 10 }, () => 1), 0, 0]);
+    const rest = energies([
+      ...Array.from({ length: 7 }, () => 0.01),
+      ...Array.from({ length: 7 }, () => 0.5),
+    ]);
+    const distances = speechDistances({ speech, rest }, [{ from: 2, to: 12 }]);
+    expect(distances[10]).toBeNull();
+    expect(distances[30]).toBeCloseTo(20, 6);
+    expect(distances[110]).toBeCloseTo(10 * Math.log10(2), 6);
+    expect(distances[130]).toBeNull();
+  });
+
+  it('a place where the rest comes too close is found, one that stays clear is not', async () => {
+    const material = await materialOf(clean(11), undefined, [{ from: 2, to: 12 }]);
+    const speech = energies([
+      0,
+      0,
+      ...Array.from({ length: 10 }, () => 1),
+      ...Array.from({ length: 8 }, () => 0),
+    ]);
+    const close = energies([
+      ...Array.from({ length: 7 }, () => 0.01),
+      ...Array.from({ length: 13 }, () => 0.9),
+    ]);
+    const [one] = found({ ...material, apart: { speech, rest: close } });
+    expect(one!.kind).toBe('dialogue');
+    expect(one!.value).toBeCloseTo(10 * Math.log10(1 / 0.9), 6);
+    expect(one!.from).toBeGreaterThan(5.4);
+    expect(one!.from).toBeLessThan(8.6);
+    expect(one!.to).toBeCloseTo(12, 1);
+    const clear = energies(Array.from({ length: 20 }, () => 0.1));
+    expect(found({ ...material, apart: { speech, rest: clear } })).toEqual([]);
+  });
+});
