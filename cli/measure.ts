@@ -4,6 +4,7 @@ import { csvFailure, csvHead, csvLine } from './csv';
 import { expand, type Named } from './expand';
 import { failed } from './failed';
 import { FileError, readText, trouble, type Trouble } from './files';
+import { InTurn, sideBySide } from './inTurn';
 import { exactPeakOf, measureFile, measureTogether } from './measureFile';
 import { openPool, type TaskPool } from './pool';
 import { ProgressLine } from './progress';
@@ -30,7 +31,8 @@ interface FileFailure {
   readonly error: Trouble;
 }
 
-async function speechIn(file: string | null): Promise<Extras['speech']> {
+/** When somebody speaks, as a subtitle file says. */
+export async function speechIn(file: string | null): Promise<Extras['speech']> {
   if (file === null) return null;
   const text = await readText(file, (bytes) => {
     if (bytes > MOST_SUBTITLE_BYTES)
@@ -59,8 +61,10 @@ async function reportFor(
 
 /** Prints reports in the order in which the files were named, each as soon as those before it are printed. */
 class Printer {
-  private readonly waiting = new Map<number, FileReport | FileFailure>();
-  private next = 0;
+  private readonly inTurn = new InTurn<FileReport | FileFailure>((ready) => {
+    this.progress.clear();
+    this.print(ready);
+  });
   private readonly all: (FileReport | FileFailure)[] = [];
 
   constructor(
@@ -71,12 +75,7 @@ class Printer {
   }
 
   put(index: number, result: FileReport | FileFailure): void {
-    this.waiting.set(index, result);
-    for (let ready; (ready = this.waiting.get(this.next)); this.next++) {
-      this.waiting.delete(this.next);
-      this.progress.clear();
-      this.print(ready);
-    }
+    this.inTurn.put(index, result);
   }
 
   private print(result: FileReport | FileFailure): void {
@@ -128,12 +127,7 @@ export async function measureCommand(options: MeasureOptions): Promise<number> {
     }
     progress.finish(entry.file);
   };
-  // As many files under way as there are hands, so that thousands are not open at once.
-  const indices = named.keys();
-  const take = async (): Promise<void> => {
-    for (const index of indices) if (!nobodyReads()) await one(index);
-  };
-  await Promise.all(Array.from({ length: Math.max(1, options.jobs) }, take));
+  await sideBySide(named.length, options.jobs, () => !nobodyReads(), one);
   progress.end();
   await pool.close();
   printer.end();

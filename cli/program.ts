@@ -9,15 +9,15 @@ import { SHIPPED_TARGETS } from '@/core/check/shipped';
 import type { Target } from '@/core/check/target';
 import { FRAME_RATES } from '@/core/text/timecode';
 import { USUAL_MOST_HOURS } from '@/core/timeline/cut';
+import { check } from './checkProgram';
 import { levelCommand } from './level';
 import { levelManyCommand } from './levelMany';
 import { measureCommand } from './measure';
+import { named, quiet, READ, TARGETS, type Ended } from './programParts';
 import { renderCommand } from './render';
 import { say } from './say';
 import * as usage from './usage';
 import { UsageError } from './usage';
-
-const READ = `WAV, BWF, RF64, BW64, AIFF, CAF, FLAC, MP3, Ogg Vorbis and Opus are read, and the sound of MP4, MOV, Matroska, WebM and transport streams where it is one of these.`;
 
 const EXIT_CODES = 'Exit code: 0 all well, 1 a file failed or media was missing or ambiguous, 2 wrong usage.';
 
@@ -30,21 +30,6 @@ const MEASURES: readonly LevelMeasure[] = [
 ];
 const FORMATS = ['24', 'float'] as const;
 const RATES = FRAME_RATES.map(({ id }) => id);
-const TARGETS = SHIPPED_TARGETS.map(({ id }) => id);
-
-/** What a command ends with. */
-type Ended = (code: number) => void;
-
-/** The file or folder that an option names, or something else in words. */
-const named = usage.text;
-
-/** A command that says nothing by itself: what was called wrongly is thrown. */
-const quiet = <T extends Command>(command: T): T => {
-  command
-    .exitOverride()
-    .configureOutput({ writeOut: (text) => say(text.trimEnd()), writeErr: () => undefined });
-  return command;
-};
 
 const readSound = (command: Command) =>
   command
@@ -350,6 +335,6 @@ export function program(version: string, ended: Ended): Command {
     .description('Dengung measures loudness and true peak, and sets gain to a delivery target.')
     .version(version, '-v, --version', 'the version')
     .addHelpText('after', `\n${EXIT_CODES}\n\nOptions of a command: dengung help COMMAND`);
-  for (const make of [measure, level, render, plan]) all.addCommand(make(ended));
+  for (const make of [measure, check, level, render, plan]) all.addCommand(make(ended));
   return all as unknown as Command;
 }

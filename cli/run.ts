@@ -18,18 +18,20 @@ function quoted({ message }: CommanderError): { readonly what: string; readonly 
   return { what, meant: meant === undefined ? '' : ` Did you mean ${meant}?` };
 }
 
+const listWords = (names: readonly string[]): string =>
+  names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
+
 /** What is wrong with a call, in our words. */
 function misuse(error: CommanderError, command: string | undefined, all: Command): string {
   const { what, meant } = quoted(error);
   const names = all.commands.map((one) => one.name());
-  const list = `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
   if (error.code === 'commander.unknownCommand')
-    return `“${what}” is not a command; there are ${list}.${meant}`;
+    return `“${what}” is not a command; there are ${listWords(names)}.${meant}`;
   if (error.code === 'commander.optionMissingArgument') return `${what.split(' ')[0]} needs a value.`;
   if (error.code !== 'commander.unknownOption') return error.message.replace(/^error: /, '');
   const owners = all.commands.filter((one) => one.options.some((option) => option.long === what));
   if (owners.length === 0) return `There is no option ${what}.${meant}`;
-  return `${what} belongs to ${owners.map((one) => one.name()).join(' and ')}, not to ${command}.`;
+  return `${what} belongs to ${listWords(owners.map((one) => one.name()))}, not to ${command}.`;
 }
 
 const HELP_SHOWN = ['commander.helpDisplayed', 'commander.help', 'commander.version'];
@@ -45,7 +47,7 @@ export async function run(args: readonly string[]): Promise<number> {
     else complain(`${message}\n${hint}`);
     return 2;
   };
-  if (args.length === 0) return misused('Say what to do: measure, level or render.');
+  if (args.length === 0) return misused('Say what to do: measure, check, level or render.');
   try {
     await all.parseAsync([...args], { from: 'user' });
     return code;

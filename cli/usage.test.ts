@@ -19,10 +19,10 @@ async function called(...args: string[]): Promise<{ code: number; out: string; e
 
 describe('usage', () => {
   it.each([
-    [[], /measure, level or render/],
+    [[], /measure, check, level or render/],
     [['dance'], /“dance” is not a command/],
     [['measure'], /at least one file/],
-    [['measure', '--target', 'x', 'a.wav'], /belongs to level/],
+    [['measure', '--target', 'x', 'a.wav'], /belongs to check, level and render/],
     [['level', 'a.wav'], /Select a target/],
     [['level', '--target', 'nowhere', 'a.wav'], /no target “nowhere”/],
     [['level', '--target', 'ebu-r128', '--by', 'eye', 'a.wav'], /integrated or truePeak/],

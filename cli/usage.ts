@@ -76,6 +76,13 @@ export const oneOf =
     throw new UsageError(`--${option} is ${list}.`);
   };
 
+/** What is parted by commas. */
+export const list = (given: string): string[] =>
+  given
+    .split(',')
+    .map((item) => item.trim())
+    .filter((item) => item !== '');
+
 /** Roles of tracks: NAME=role, parted by commas. */
 export function roles(given: string): ReadonlyMap<string, Role> {
   const found = new Map<string, Role>();

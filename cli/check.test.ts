@@ -1,0 +1,160 @@
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import papa from 'papaparse';
+import { describe, expect, it } from 'vitest';
+import { convert } from 'xmlbuilder2';
+import { EBU_R128, SHIPPED_TARGETS } from '@/core/check/shipped';
+import { writeTargets } from '@/core/check/targetFile';
+import { tones } from '@/core/testing/signals';
+import type { CheckReport } from './checkForms';
+import { workplace } from './testing/workplace';
+
+const { folder, write, dengung } = await workplace('check');
+
+/** A sine whose loudness is its level, both channels alike. */
+const tone = (path: string, dbfs: number, seconds = 4): string =>
+  write(path, tones([{ dbfs, seconds }], 48_000));
+tone('good.wav', -23);
+tone('loud.wav', -16);
+const clicking = tones([{ dbfs: -23, seconds: 8 }], 48_000);
+clicking[0]![4 * 48_000]! += 0.3;
+write('clicking.wav', clicking);
+writeFileSync(join(folder, 'broken.wav'), 'RIFF this is no sound');
+
+const reports = (...args: string[]): CheckReport[] =>
+  JSON.parse(dengung('check', '--json', ...args).out) as CheckReport[];
+
+describe('dengung check', () => {
+  it('tells a line a file and target, and ends with whether all meet', () => {
+    const good = dengung('check', '--target', 'ebu-r128', 'good.wav');
+    expect([good.code, good.out.trim()]).toEqual([0, 'good.wav  EBU R 128: meets: −23.0 LUFS, −23.0 dBTP']);
+    const both = dengung('check', '--target', 'ebu-r128,aes-td1008-music', 'good.wav', 'loud.wav');
+    expect(both.code).toBe(1);
+    expect(both.out.trim().split('\n')).toEqual([
+      'good.wav  EBU R 128: meets: −23.0 LUFS, −23.0 dBTP',
+      'good.wav  AES TD1008, music: misses: integrated −23.0 LUFS (−7.0 LU)',
+      'loud.wav  EBU R 128: misses: integrated −16.0 LUFS (+7.0 LU)',
+      'loud.wav  AES TD1008, music: meets: −16.0 LUFS, −16.0 dBTP',
+    ]);
+  });
+
+  it('tells all of it as data: verdicts, findings with what mends them, services', () => {
+    const [one] = reports('--target', 'ebu-r128', 'loud.wav');
+    const [verdict] = one!.verdicts;
+    expect([verdict!.target, verdict!.meets]).toEqual(['ebu-r128', false]);
+    const [integrated] = verdict!.figures;
+    expect(integrated).toMatchObject({
+      figure: 'integrated',
+      goal: -23,
+      tolerance: 0.5,
+      unit: 'LUFS',
+      state: 'over',
+    });
+    expect(integrated!.deviation).toBeCloseTo(7, 1);
+    expect(one!.findings).toHaveLength(1);
+    expect(one!.findings[0]).toMatchObject({ kind: 'integrated', from: 0, to: 4, weight: 'breaks' });
+    expect(one!.findings[0]!.fix!.gainDb).toBeCloseTo(-7, 1);
+    const video = one!.services.find(({ id }) => id === 'video-down-14');
+    expect(video).toMatchObject({ gainDb: 0, percent: 100 });
+    expect(one!.services).toHaveLength(5);
+    expect(
+      reports('--target', 'ebu-r128', '--service', 'podcast-none', 'loud.wav')[0]!.services,
+    ).toHaveLength(1);
+  });
+
+  it('finds what is wrong in a file at its place, and nothing in a good one', () => {
+    const [clean, bad] = reports('--target', 'ebu-r128', 'good.wav', 'clicking.wav');
+    expect(clean!.findings).toEqual([]);
+    expect(bad!.findings.map(({ kind, weight }) => [kind, weight])).toEqual([['click', 'look']]);
+    expect(bad!.findings[0]!.from).toBeCloseTo(4, 2);
+    const told = dengung('check', '--target', 'ebu-r128', '--findings', 'clicking.wav');
+    // Worth a look is no miss.
+    expect(told.code).toBe(0);
+    expect(told.out).toMatch(/1 finding:\n {2}· 0:04\.0 {2}Click: A click: −\d+\.\d dBFS/);
+  });
+
+  it('a file that cannot be read fails, and stops no other', () => {
+    const { code, out } = dengung('check', '--json', '--target', 'ebu-r128', 'broken.wav', 'good.wav');
+    const [broken, good] = JSON.parse(out) as [{ error: { message: string } }, CheckReport];
+    expect([code, good.verdicts[0]!.meets]).toEqual([1, true]);
+    expect(broken.error.message).toMatch(/\w/);
+    expect(dengung('check', '--target', 'ebu-r128', 'nowhere.wav').code).toBe(1);
+  });
+
+  it('writes a test case a file and target for build servers, and a table', () => {
+    const args = ['--target', 'ebu-r128', '--junit', 'out.xml', '--csv', 'out.csv'];
+    expect(dengung('check', ...args, 'good.wav', 'loud.wav', 'broken.wav').code).toBe(1);
+    interface Suites {
+      readonly testsuites: {
+        readonly '@tests': string;
+        readonly '@failures': string;
+        readonly '@errors': string;
+        readonly testsuite: {
+          readonly '@name': string;
+          readonly testcase: readonly Readonly<Record<string, unknown>>[];
+        };
+      };
+    }
+    const xml = readFileSync(join(folder, 'out.xml'), 'utf8');
+    const { testsuites } = convert(xml, { format: 'object' }) as unknown as Suites;
+    expect([testsuites['@tests'], testsuites['@failures'], testsuites['@errors']]).toEqual(['3', '1', '1']);
+    // What the common schema asks of every case: a name, a class, and at most one outcome with a type.
+    for (const one of testsuites.testsuite.testcase) {
+      expect(
+        Object.keys(one).filter((key) => !['@classname', '@name', '@time', 'failure', 'error'].includes(key)),
+      ).toEqual([]);
+      expect(one['@name']).toMatch(/\w/);
+      expect(one['@classname']).toMatch(/wav$/);
+    }
+    expect(testsuites.testsuite.testcase.map((one) => ['failure' in one, 'error' in one])).toEqual([
+      [false, false],
+      [true, false],
+      [false, true],
+    ]);
+    const table = papa.parse<Record<string, string>>(readFileSync(join(folder, 'out.csv'), 'utf8').trim(), {
+      header: true,
+    });
+    expect(table.data.map(({ file, meets }) => [file, meets])).toEqual([
+      ['good.wav', 'true'],
+      ['loud.wav', 'false'],
+      ['broken.wav', ''],
+    ]);
+    expect(Number(table.data[1]!['integratedLufs'])).toBeCloseTo(-16, 1);
+  });
+
+  it('takes targets of one’s own, with limits of all kinds', () => {
+    const own = {
+      ...EBU_R128,
+      id: 'house',
+      name: 'House',
+      source: 'your own',
+      sampleRates: [96_000],
+      maxSeconds: 3,
+    };
+    writeFileSync(join(folder, 'own.json'), writeTargets([own]));
+    const { code, out } = dengung('check', '--targets', 'own.json', '--target', 'house', 'good.wav');
+    expect([code, out.trim()]).toEqual([
+      1,
+      'good.wav  House: misses: length 4.0 s (+1.0 s), sample rate 48000, not 96000',
+    ]);
+    writeFileSync(
+      join(folder, 'bad.json'),
+      JSON.stringify({ format: 'dengung-targets-1', targets: [{ ...own, toleranceLu: -1 }] }),
+    );
+    const bad = dengung('check', '--targets', 'bad.json', '--target', 'house', 'good.wav');
+    expect([bad.code, bad.err]).toEqual([1, expect.stringMatching(/These are not targets: .*toleranceLu/)]);
+  });
+
+  it('says what is wrong with a call, and touches no file then', () => {
+    const wrong = (...args: string[]) => dengung('check', ...args);
+    expect([wrong('good.wav').code, wrong('good.wav').err]).toEqual([2, expect.stringMatching(/--target/)]);
+    expect(wrong('--target', 'nothing', 'good.wav').code).toBe(2);
+    expect(wrong('--target', 'ebu-r128', '--service', 'nobody', 'good.wav').code).toBe(2);
+    expect(wrong('--target', 'ebu-r128', '--junit', 'one', '--csv', 'one', 'good.wav').code).toBe(2);
+    const over = wrong('--target', 'ebu-r128', '--csv', 'good.wav', 'good.wav');
+    expect([over.code, over.err]).toEqual([1, expect.stringMatching(/being read; it would be lost/)]);
+    expect(existsSync(join(folder, 'one'))).toBe(false);
+    const { out } = wrong('--help');
+    expect(SHIPPED_TARGETS.filter(({ id }) => !out.includes(id))).toEqual([]);
+  });
+});

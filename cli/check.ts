@@ -1,0 +1,171 @@
+import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
+import { checkFile } from '@/core/check/fileCheck';
+import { USUAL_THRESHOLDS } from '@/core/check/findings/thresholds';
+import type { Service } from '@/core/check/services';
+import { SHIPPED_TARGETS } from '@/core/check/shipped';
+import type { Target } from '@/core/check/target';
+import { readTargets } from '@/core/check/targetFile';
+import type { TimeRange } from '@/core/loudness/levelTrack';
+import { soundMeasurement } from '@/core/loudness/sound';
+import { checkCsv, checkedFile, checkLines, type CheckedFile } from './checkForms';
+import { expand, type Named } from './expand';
+import { failed } from './failed';
+import { FileError, readText, trouble } from './files';
+import { speechFoundIn } from './findSpeech';
+import { InTurn, sideBySide } from './inTurn';
+import { speechIn } from './measure';
+import { measureFile } from './measureFile';
+import { checkOutput, replacedNotes, writeText, type Output } from './output';
+import { openPool, type TaskPool } from './pool';
+import { ProgressLine } from './progress';
+import { complain, nobodyReads, say, sayJson, shown } from './say';
+import { fromStandardInput, STANDARD_INPUT } from './standardInput';
+import { UsageError } from './usage';
+
+export interface CheckOptions {
+  readonly files: readonly string[];
+  /** Ids, in the order in which they are told. */
+  readonly targets: readonly string[];
+  /** A file with targets of one's own. */
+  readonly own: string | null;
+  readonly services: readonly Service[];
+  readonly json: boolean;
+  /** For people: findings under each file. */
+  readonly findings: boolean;
+  /** Subtitle file that says when somebody speaks. */
+  readonly dialogue: string | null;
+  readonly findSpeech: boolean;
+  /** Files to write. */
+  readonly junit: string | null;
+  readonly csv: string | null;
+  readonly keepExisting: boolean;
+  readonly jobs: number;
+}
+
+const MOST_TARGET_BYTES = 1_000_000;
+
+/** The targets asked for, shipped or out of a file. @throws UsageError for one that is in neither */
+async function targetsNamed(ids: readonly string[], path: string | null): Promise<readonly Target[]> {
+  let own: readonly Target[] = [];
+  if (path !== null) {
+    const text = await readText(path, (bytes) => {
+      if (bytes > MOST_TARGET_BYTES)
+        throw new FileError(
+          'tooLarge',
+          'This is larger than any file of targets.',
+          'Check that it is the right file.',
+        );
+    });
+    const read = readTargets(text);
+    if ('error' in read) throw new FileError('notTargets', read.error, 'See: dengung check --help targets');
+    own = read;
+  }
+  const all = [...own, ...SHIPPED_TARGETS];
+  return ids.map((id) => {
+    const target = all.find((one) => one.id === id);
+    if (target) return target;
+    throw new UsageError(
+      `There is no target “${id}”; there are ${[...new Set(all.map((one) => one.id))].join(', ')}.`,
+    );
+  });
+}
+
+/** Targets that cannot be judged without knowing when somebody speaks. */
+const needsSpeech = ({ anchor = 'programme' }: Target): boolean => anchor !== 'programme';
+
+interface Setting {
+  readonly targets: readonly Target[];
+  readonly speech: readonly TimeRange[] | null;
+  readonly findSpeech: boolean;
+  readonly services: readonly Service[];
+}
+
+async function checkOne(
+  named: Named,
+  { targets, speech, findSpeech, services }: Setting,
+  pool: TaskPool,
+  onProgress: (done: number) => void,
+): Promise<CheckedFile> {
+  if ('error' in named) throw named.error;
+  const path = named.file === STANDARD_INPUT ? await fromStandardInput() : named.file;
+  const { format, measured } = await measureFile(path, WHOLE_FIRST_SOUND, pool, onProgress);
+  const spoken = speech ?? (findSpeech ? await speechFoundIn(path, pool, onProgress) : null);
+  const check = checkFile(measured, format, spoken, targets, USUAL_THRESHOLDS);
+  return checkedFile(named.file, check, soundMeasurement(measured), services);
+}
+
+/** `dengung check`. @returns the exit code */
+export async function checkCommand(options: CheckOptions): Promise<number> {
+  const { files, json, jobs, dialogue } = options;
+  let setting: Setting;
+  const outputs: {
+    readonly output: Output;
+    readonly text: (files: readonly CheckedFile[]) => Promise<string>;
+  }[] = [];
+  const named = await expand(files);
+  try {
+    const targets = await targetsNamed(options.targets, options.own);
+    const speech = (await speechIn(dialogue))?.ranges ?? null;
+    const findSpeech = options.findSpeech || (speech === null && targets.some(needsSpeech));
+    setting = { targets, speech, findSpeech, services: options.services };
+    const rules = {
+      inputs: [...named.flatMap((one) => ('error' in one ? [] : [one.file])), options.own, dialogue].filter(
+        (one): one is string => one !== null && one !== STANDARD_INPUT,
+      ),
+      keepExisting: options.keepExisting,
+    };
+    if (options.junit !== null)
+      outputs.push({
+        output: await checkOutput(options.junit, rules),
+        text: async (checked) => (await import('./junit')).junit(checked),
+      });
+    if (options.csv !== null)
+      outputs.push({
+        output: await checkOutput(options.csv, rules),
+        text: (checked) => Promise.resolve(checkCsv(checked)),
+      });
+  } catch (error) {
+    if (error instanceof UsageError) throw error;
+    return failed(error, json, {});
+  }
+  const progress = new ProgressLine(named.length);
+  const all: CheckedFile[] = [];
+  const inTurn = new InTurn<CheckedFile>((checked) => {
+    all.push(checked);
+    if (json) return;
+    progress.clear();
+    say(checkLines(checked, options.findings));
+  });
+  const pool = openPool(jobs);
+  await sideBySide(
+    named.length,
+    jobs,
+    () => !nobodyReads(),
+    async (index) => {
+      const entry = named[index]!;
+      const onProgress = (done: number): void => progress.at(entry.file, done);
+      const checked = await checkOne(entry, setting, pool, onProgress).catch((error: unknown) => ({
+        file: entry.file,
+        error: trouble(error),
+      }));
+      inTurn.put(index, checked);
+      progress.finish(entry.file);
+    },
+  );
+  progress.end();
+  await pool.close();
+  if (json) sayJson(all.map((checked) => ('error' in checked ? checked : checked.report)));
+  let failedToWrite = false;
+  for (const { output, text } of outputs) {
+    try {
+      await writeText(output, await text(all));
+      for (const note of replacedNotes(output)) complain(note);
+    } catch (error) {
+      failedToWrite = true;
+      const { message, hint } = trouble(error);
+      complain(`${shown(output.named)}\n  ${message} ${hint}`);
+    }
+  }
+  const good = all.every((checked) => !('error' in checked) && checked.lines.every(({ meets }) => meets));
+  return good && !failedToWrite ? 0 : 1;
+}

@@ -1,0 +1,76 @@
+import { availableParallelism } from 'node:os';
+import { Command } from '@commander-js/extra-typings';
+import { SHIPPED_SERVICES } from '@/core/check/services';
+import { targetFileLines } from '@/core/check/targetFile';
+import { checkCommand } from './check';
+import { named, quiet, READ, TARGETS, type Ended } from './programParts';
+import * as usage from './usage';
+import { UsageError } from './usage';
+
+const SERVICES = SHIPPED_SERVICES.map(({ id }) => id);
+
+/** `check`, as it is called. */
+export function check(ended: Ended): Command {
+  const command = quiet(new Command('check'))
+    .summary('finished files against delivery targets; a gate for builds and ingests')
+    .description(
+      `Holds finished files against delivery targets and finds what is wrong in them. FILE may be a folder, a pattern, or - for standard input.\n\n${READ}\n\nExit code: 0 all meet, 1 one misses or fails, 2 wrong usage.\n\nA file of targets (--targets) is JSON:\n\n${targetFileLines().join('\n')}`,
+    )
+    .argument('[FILE...]')
+    .option('--target <LIST>', `ids, parted by commas: ${TARGETS.join(', ')}, or those of --targets`)
+    .option('--targets <FILE>', 'targets of one’s own (.json)', named('targets'))
+    .option('--json', 'all of it as data, unrounded')
+    .option('--findings', 'tell what was found in each file, and what mends it')
+    .option(
+      '--junit <FILE>',
+      'also write a test case a file and target, as build servers read it',
+      named('junit'),
+    )
+    .option('--csv <FILE>', 'also write a line a file and target', named('csv'))
+    .option('--no-clobber', 'write no file that is there already; otherwise it is replaced, and that is said')
+    .option(
+      '--service <LIST>',
+      `with --json: what listeners get, by services parted by commas: ${SERVICES.join(', ')}; all of them otherwise`,
+    )
+    .option(
+      '--dialogue <FILE>',
+      'a subtitle file (.srt or .vtt) that says when somebody speaks',
+      named('dialogue'),
+    )
+    .option('--find-speech', 'find when somebody speaks; done anyway for targets that go by dialogue')
+    .option(
+      '--jobs <N>',
+      'files, and parts of long files, at a time; at most, and otherwise, as many as there are cores',
+      usage.jobs,
+    );
+  command.action(async (files, options) => {
+    usage.named(files, 'Name at least one file to check.');
+    const targets = usage.list(options.target ?? '');
+    if (targets.length === 0) throw new UsageError('Select at least one target with --target.');
+    const wanted = options.service === undefined ? SERVICES : usage.list(options.service);
+    const services = wanted.map((id) => {
+      const service = SHIPPED_SERVICES.find((one) => one.id === id);
+      if (service) return service;
+      throw new UsageError(`There is no service “${id}”; there are ${SERVICES.join(', ')}.`);
+    });
+    if (options.dialogue !== undefined && options.findSpeech)
+      throw new UsageError('Select --dialogue or --find-speech, not both.');
+    if (options.junit !== undefined && options.junit === options.csv)
+      throw new UsageError('--junit and --csv need a file each.');
+    ended(
+      await checkCommand({
+        ...{ files, targets: [...new Set(targets)], services },
+        own: options.targets ?? null,
+        json: options.json ?? false,
+        findings: options.findings ?? false,
+        dialogue: options.dialogue ?? null,
+        findSpeech: options.findSpeech ?? false,
+        junit: options.junit ?? null,
+        csv: options.csv ?? null,
+        keepExisting: !options.clobber,
+        jobs: options.jobs ?? availableParallelism(),
+      }),
+    );
+  });
+  return command as unknown as Command;
+}

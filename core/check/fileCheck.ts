@@ -1,0 +1,123 @@
+import type { ReaderMeasurement } from '@/core/loudness/measureReader';
+import type { AudioFormat } from '@/core/audio/reader';
+import type { TimeRange } from '@/core/loudness/levelTrack';
+import type { mendOf } from '@/core/proposals/fileGain';
+import { findingsOf, judgedOf } from './findings/findAll';
+import type { Finding, FindingKind, Weight } from './findings/finding';
+import { fileMaterial } from './findings/fileMaterial';
+import { REMEDIES } from './findings/remedy';
+import type { Thresholds } from './findings/thresholds';
+import { listened, type Service } from './services';
+import type { Target } from './target';
+import { verdictOf, type FigureVerdict, type FormVerdict, type Judged, type Verdict } from './verdict';
+
+/** A figure of a verdict as data. */
+export interface FigureReport {
+  readonly figure: FigureVerdict['figure'] | FormVerdict['figure'];
+  readonly value: number | string | null;
+  readonly goal: number | readonly string[];
+  readonly tolerance: number | null;
+  readonly deviation: number | null;
+  readonly unit: string;
+  readonly state: FigureVerdict['state'] | 'other';
+}
+
+export interface VerdictReport {
+  readonly target: string;
+  readonly meets: boolean | null;
+  readonly figures: readonly FigureReport[];
+}
+
+/** What mends a finding of a file. */
+export interface FixReport {
+  /** On all of the file, dB; `null` where no gain mends it. */
+  readonly gainDb: number | null;
+  readonly sentence: string;
+}
+
+export interface FindingReport {
+  readonly kind: FindingKind;
+  /** Seconds. */
+  readonly from: number;
+  readonly to: number;
+  readonly value: number | null;
+  readonly limit: number | null;
+  readonly weight: Weight;
+  readonly sentence: string;
+  readonly fix: FixReport | null;
+}
+
+export interface ServiceReport {
+  readonly id: string;
+  readonly gainDb: number;
+  readonly percent: number;
+  readonly listenerLufs: number | null;
+}
+
+/** A finished file, held against everything. */
+export interface FileCheck {
+  readonly judged: Judged;
+  readonly verdicts: readonly (Verdict & { readonly target: Target })[];
+  readonly findings: readonly Finding[];
+}
+
+/** A verdict as data. */
+export const verdictReport = ({ figures, form, meets }: Verdict, target: Target): VerdictReport => ({
+  target: target.id,
+  meets,
+  figures: [
+    ...figures.map(({ figure, value, goal, tolerance, deviation, unit, state }) => ({
+      ...{ figure, value, goal, tolerance, deviation, unit, state },
+    })),
+    ...form.map(({ figure, value, wanted, meets: fits }) => ({
+      ...{ figure, value, goal: wanted, tolerance: null, deviation: null, unit: '' },
+      state: fits ? ('within' as const) : ('other' as const),
+    })),
+  ],
+});
+
+/** Holds a file against targets. Findings that several targets give are told once, with the smallest limit. */
+export function checkFile(
+  measured: ReaderMeasurement,
+  format: AudioFormat,
+  speech: readonly TimeRange[] | null,
+  targets: readonly Target[],
+  thresholds: Thresholds,
+): FileCheck {
+  const material = fileMaterial(measured, format, speech);
+  const judged = judgedOf(material);
+  const byId = new Map<string, Finding>();
+  for (const target of targets) {
+    for (const one of findingsOf(material, judged, target, thresholds)) {
+      const key = `${one.id} ${one.weight}`;
+      const known = byId.get(key);
+      if (!known || (one.limit ?? Infinity) < (known.limit ?? Infinity)) byId.set(key, one);
+    }
+  }
+  return {
+    judged,
+    verdicts: targets.map((target) => ({ ...verdictOf(judged, target), target })),
+    findings: [...byId.values()].sort(
+      (a, b) => Number(b.whole ?? false) - Number(a.whole ?? false) || a.from - b.from,
+    ),
+  };
+}
+
+/** Kinds that a gain on all of a file may mend. */
+const BY_GAIN: readonly FindingKind[] = ['truePeak', 'momentary', 'shortTerm', 'integrated'];
+
+/** What mends a finding of a file that was held against a target. @param mend the gain for that target */
+export function fixOf(finding: Finding, mend: ReturnType<typeof mendOf>): FixReport | null {
+  const remedy = REMEDIES[finding.kind];
+  if (BY_GAIN.includes(finding.kind) && (mend.kind === 'gain' || mend.kind === 'cannot'))
+    return { gainDb: mend.kind === 'gain' ? mend.gainDb : null, sentence: mend.sentence };
+  if (remedy) return { gainDb: null, sentence: remedy };
+  if (finding.kind === 'click')
+    return { gainDb: null, sentence: 'A short fade or crossfade in the edit mends it.' };
+  return { gainDb: null, sentence: 'Mend it in the programme, where clips have gains of their own.' };
+}
+
+export const serviceReport = (judged: Judged, service: Service): ServiceReport => {
+  const { gainDb, percent, listenerLufs } = listened(judged, service);
+  return { id: service.id, gainDb, percent, listenerLufs };
+};
