@@ -1,9 +1,7 @@
 import {
-  fixOf,
   serviceReport,
   verdictReport,
   type FileCheck,
-  type FindingReport,
   type ServiceReport,
   type VerdictReport,
 } from '@/core/check/fileCheck';
@@ -12,6 +10,7 @@ import type { Service } from '@/core/check/services';
 import type { Target } from '@/core/check/target';
 import type { Verdict } from '@/core/check/verdict';
 import type { Measured } from '@/core/loudness/figures';
+import { fixOf, type FindingReport } from '@/core/proposals/fileFix';
 import { mendOf } from '@/core/proposals/fileGain';
 import { clock, signed, withUnit } from '@/core/text/figures';
 import { count } from '@/core/text/words';

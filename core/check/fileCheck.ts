@@ -1,11 +1,9 @@
 import type { ReaderMeasurement } from '@/core/loudness/measureReader';
 import type { AudioFormat } from '@/core/audio/reader';
 import type { TimeRange } from '@/core/loudness/levelTrack';
-import type { mendOf } from '@/core/proposals/fileGain';
 import { findingsOf, judgedOf } from './findings/findAll';
-import type { Finding, FindingKind, Weight } from './findings/finding';
+import type { Finding } from './findings/finding';
 import { fileMaterial } from './findings/fileMaterial';
-import { REMEDIES } from './findings/remedy';
 import type { Thresholds } from './findings/thresholds';
 import { listened, type Service } from './services';
 import type { Target } from './target';
@@ -26,25 +24,6 @@ export interface VerdictReport {
   readonly target: string;
   readonly meets: boolean | null;
   readonly figures: readonly FigureReport[];
-}
-
-/** What mends a finding of a file. */
-export interface FixReport {
-  /** On all of the file, dB; `null` where no gain mends it. */
-  readonly gainDb: number | null;
-  readonly sentence: string;
-}
-
-export interface FindingReport {
-  readonly kind: FindingKind;
-  /** Seconds. */
-  readonly from: number;
-  readonly to: number;
-  readonly value: number | null;
-  readonly limit: number | null;
-  readonly weight: Weight;
-  readonly sentence: string;
-  readonly fix: FixReport | null;
 }
 
 export interface ServiceReport {
@@ -101,20 +80,6 @@ export function checkFile(
       (a, b) => Number(b.whole ?? false) - Number(a.whole ?? false) || a.from - b.from,
     ),
   };
-}
-
-/** Kinds that a gain on all of a file may mend. */
-const BY_GAIN: readonly FindingKind[] = ['truePeak', 'momentary', 'shortTerm', 'integrated'];
-
-/** What mends a finding of a file that was held against a target. @param mend the gain for that target */
-export function fixOf(finding: Finding, mend: ReturnType<typeof mendOf>): FixReport | null {
-  const remedy = REMEDIES[finding.kind];
-  if (BY_GAIN.includes(finding.kind) && (mend.kind === 'gain' || mend.kind === 'cannot'))
-    return { gainDb: mend.kind === 'gain' ? mend.gainDb : null, sentence: mend.sentence };
-  if (remedy) return { gainDb: null, sentence: remedy };
-  if (finding.kind === 'click')
-    return { gainDb: null, sentence: 'A short fade or crossfade in the edit mends it.' };
-  return { gainDb: null, sentence: 'Mend it in the programme, where clips have gains of their own.' };
 }
 
 export const serviceReport = (judged: Judged, service: Service): ServiceReport => {

@@ -26,7 +26,9 @@ describe('clicks in a sound', () => {
         fc.integer({ min: 100, max: 2 * RATE - 100 }),
         fc.integer({ min: 2, max: 30 }),
         async (at, percent) => {
-          const [left, right] = [0, 1].map((c) => tones([{ seconds: 2, dbfs: -12 }], RATE, 1, 200 + 50 * c)[0]!);
+          const [left, right] = [0, 1].map(
+            (c) => tones([{ seconds: 2, dbfs: -12 }], RATE, 1, 200 + 50 * c)[0]!,
+          );
           for (let i = at; i < left!.length; i++) left![i]! += percent / 100;
           const found = await clicksOf([left!, right!]);
           expect(found.map(({ channel }) => channel)).toEqual([0]);
@@ -39,7 +41,10 @@ describe('clicks in a sound', () => {
   });
 
   it('are none in tones, noise, low saw-tooth waves, and sound that sets in at once', async () => {
-    const saw = Float32Array.from({ length: 2 * RATE }, (_, i) => ((i % (RATE / 40)) / (RATE / 40) - 0.5) * 0.5);
+    const saw = Float32Array.from(
+      { length: 2 * RATE },
+      (_, i) => ((i % (RATE / 40)) / (RATE / 40) - 0.5) * 0.5,
+    );
     const onset = noise(2 * RATE, 0.4, 5).map((x, i) => (i < RATE ? x / 400 : x));
     for (const sound of [tones([{ seconds: 2, dbfs: -6 }], RATE, 1)[0]!, noise(2 * RATE, 0.5), saw, onset])
       expect(await clicksOf([sound])).toEqual([]);

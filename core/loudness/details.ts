@@ -122,7 +122,11 @@ function inAllChannels(runs: readonly Run[], channels: number): { start: number;
   return common;
 }
 
-function isDropOut({ start, length, before, after }: ZeroRun, scan: Pick<SignalScan, 'start' | 'end'>, sampleRate: number): boolean {
+function isDropOut(
+  { start, length, before, after }: ZeroRun,
+  scan: Pick<SignalScan, 'start' | 'end'>,
+  sampleRate: number,
+): boolean {
   const inside = start > scan.start && start + length < scan.end;
   return inside && length <= MAX_DROP_OUT_SECONDS * sampleRate && Math.max(before, after) > ABRUPT;
 }

@@ -47,6 +47,15 @@ export function putSignal(into: SignalBlocks, part: SignalBlocks, at: number): v
   });
 }
 
+/** A copy that goes its own way. */
+export const copySignal = (signal: SignalBlocks): SignalBlocks => ({
+  framesPerBlock: signal.framesPerBlock,
+  sum: signal.sum.map((values) => values.slice()),
+  power: signal.power.map((values) => values.slice()),
+  product: signal.product.slice(),
+  steps: signal.steps.map((values) => values.slice()),
+});
+
 /** A copy with another number of blocks: what is common stays, what is new is silence. */
 export function resizeSignal(
   signal: SignalBlocks,

@@ -1,5 +1,11 @@
 import { programmeLayout } from '@/core/audio/layout';
-import { emptySignal, putSignal, resizeSignal, type SignalBlocks } from '@/core/loudness/signalBlocks';
+import {
+  copySignal,
+  emptySignal,
+  putSignal,
+  resizeSignal,
+  type SignalBlocks,
+} from '@/core/loudness/signalBlocks';
 import {
   emptyWeighted,
   peakBlockCount,
@@ -114,6 +120,28 @@ export class ProgrammeMeasurement {
     this.project = project;
     this.newest = adoptGain(this.measured!, this.blocks!, sums, changeDb);
     for (const range of this.newest) this.dirtyRanges = addRange(this.dirtyRanges, range);
+  }
+
+  /** A copy of what stands measured, to measure another state from; what is on its way is dirty in it. */
+  fork(): ProgrammeMeasurement {
+    const fork = new ProgrammeMeasurement();
+    const { measured, blocks } = this;
+    fork.project = this.project;
+    if (measured) {
+      const copied = <T extends Float32Array>(channels: readonly T[]) => channels.map((one) => one.slice());
+      fork.measured = {
+        ...measured,
+        energy: measured.energy.slice(),
+        samplePeak: copied(measured.samplePeak),
+        truePeak: copied(measured.truePeak),
+      };
+    }
+    fork.blocks = blocks && copySignal(blocks);
+    fork.reductions = this.reductions.copy();
+    fork.dirtyRanges = [...this.dirtyRanges];
+    for (const { range, stale } of this.taken)
+      if (!stale) fork.dirtyRanges = addRange(fork.dirtyRanges, range);
+    return fork;
   }
 
   /** The state that stands measured, or is being measured. */

@@ -49,6 +49,13 @@ export class StandingReductions {
     }
   }
 
+  /** A copy that goes its own way. */
+  copy(): StandingReductions {
+    const copied = new StandingReductions();
+    for (const [owner, blocks] of this.all) copied.all.set(owner, new Map(blocks));
+    return copied;
+  }
+
   /** Forgets what lies in blocks [first, last). */
   clear(first: number, last: number): void {
     for (const [owner, blocks] of this.all) {

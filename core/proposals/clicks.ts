@@ -50,7 +50,7 @@ const alone = (side: FadeSide, id: Id, frames: number) => (project: Project) =>
   setFades(project, new Set([id]), side, { length: frames, shape: 'smooth' });
 
 /** The project with a click mended. */
-function mended(project: Project, { clipId, at, mend }: FoundClick): Project {
+export function mendedClick(project: Project, { clipId, at, mend }: FoundClick): Project {
   const clip = project.clips.find(({ id }) => id === clipId);
   if (!clip || !mend) return project;
   if (mend.kind === 'fade') return alone(mend.side, clipId, mend.frames)(project);
@@ -128,7 +128,7 @@ async function lookAt(
       attempt.kind !== 'crossfade' || !join
         ? attempt
         : { ...attempt, rho: await correlationAt(project, join, at - half, at + half, openSource) };
-    const done = await render(mended(project, { ...found, mend }));
+    const done = await render(mendedClick(project, { ...found, mend }));
     const after = left(done, usual, reach, attempt.frames);
     if (!isClick(after, limits)) return { ...found, mend, after };
   }
@@ -220,7 +220,7 @@ export function clickProposal(project: Project, clicks: readonly FoundClick[]): 
       // From the last to the first: a crossfade moves where the next clip begins.
       [...rows]
         .sort((a, b) => b.found.at - a.found.at)
-        .reduce((state, { found }) => mended(state, found), current),
+        .reduce((state, { found }) => mendedClick(state, found), current),
     step: (rows) => `Mend ${count(rows.length, 'click')}`,
   };
 }

@@ -1,0 +1,103 @@
+import { dbToPower } from '@/core/loudness/decibels';
+import { integratedWithin } from '@/core/loudness/levelTrack';
+import { integrated } from '@/core/loudness/gating';
+import { gatingBlocks } from '@/core/loudness/windows';
+import { clampGain } from '@/core/programme/gainField';
+import { everythingRoom } from '@/core/programme/edits/levels';
+import { clipEnd } from '@/core/programme/model';
+import { signed, withUnit } from '@/core/text/figures';
+import { jumps } from '@/core/check/findings/course';
+import { dialogueFigures } from '@/core/check/findings/speech';
+import type { Finding } from '@/core/check/findings/finding';
+import { isOver } from '@/core/check/judge';
+import { speechRules } from '@/core/check/verdict';
+import { withFix, type Fix, type FixChange } from './fix';
+import type { Workshop } from './workshop';
+
+/** As near to the target as a shift is worked out, LU. */
+const CLOSE_LU = 1e-4;
+
+/** The loudness that is held against the target with all of the programme moved by so much, LUFS. */
+function ruledAt({ material, target }: Workshop, db: number): number | null {
+  const power = dbToPower(db);
+  const energy = material.energy.map((value) => value * power);
+  const { sampleRate, speech } = material;
+  return speechRules(target, dialogueFigures(material)) && speech
+    ? integratedWithin({ energy, sampleRate }, speech).integratedLufs
+    : integrated(gatingBlocks(energy, sampleRate)).integratedLufs;
+}
+
+/** All of the programme to its target by one change of every track’s gain. */
+export async function shifted(finding: Finding, workshop: Workshop): Promise<Omit<Fix, 'findingId'> | null> {
+  const { project, target, material, tryOut } = workshop;
+  const goal = target.integratedLufs;
+  const room = everythingRoom(project);
+  let db = 0;
+  // The absolute gate does not move along, so once may not be enough.
+  for (let pass = 0; pass < 20; pass++) {
+    const at = ruledAt(workshop, db);
+    if (at === null) return null;
+    if (Math.abs(goal - at) < CLOSE_LU) break;
+    db = Math.min(room.maxDb, Math.max(room.minDb, db + goal - at));
+  }
+  if (Math.abs(db) < 1e-9) return null;
+  const change: FixChange = { kind: 'shift', db };
+  const { figures } = await tryOut(withFix(project, change));
+  const after = ruledAt(workshop, db);
+  const mends = after !== null && Math.abs(after - goal) <= target.toleranceLu;
+  const what = `${signed(db, 2)} dB on every track`;
+  const peak = figures.truePeakDbtp;
+  const past = isOver(peak, target.maxTruePeakDbtp)
+    ? ` True peak then ${withUnit(peak, 'dBTP')}, over the ceiling: mend those places after it.`
+    : '';
+  return {
+    ...{ change, what, before: finding.value, after, mends },
+    ...{ integratedLufs: figures.integratedLufs, truePeakDbtp: peak },
+    changeLu: (figures.integratedLufs ?? -70) - (material.figures.integratedLufs ?? -70),
+    sentence: `${what} brings it to ${withUnit(after, 'LUFS')}; balance stays.${past}`,
+  };
+}
+
+/** A cut and the start or end of a clip there are one, seconds. */
+const AT_CUT_SECONDS = 0.05;
+
+/** Brings the side of a jump that lies farther from the target nearer to the other, by the clip that begins or ends there. */
+export async function smoothed(finding: Finding, workshop: Workshop): Promise<Omit<Fix, 'findingId'> | null> {
+  const { project, target, material, tryOut, clipsOver, thresholds } = workshop;
+  const { value, limit, from: at } = finding;
+  if (value === null || limit === null) return null;
+  const { sampleRate } = project;
+  const near = (frame: number): boolean => Math.abs(frame / sampleRate - at) < AT_CUT_SECONDS;
+  const sides = [
+    { range: { from: Math.max(0, at - 4), to: at }, edge: clipEnd, db: Math.sign(value) },
+    {
+      range: { from: at, to: Math.min(material.seconds, at + 4) },
+      edge: ({ start }: { start: number }) => start,
+      db: -Math.sign(value),
+    },
+  ];
+  const tries: Omit<Fix, 'findingId'>[] = [];
+  for (const { range, edge, db: way } of sides) {
+    const loudest = (await clipsOver(range)).find(({ clip }) => near(edge(clip)));
+    if (!loudest) continue;
+    const by = way * (Math.abs(value) - limit + 0.05);
+    const db = clampGain(loudest.clip.gain.db + by) - loudest.clip.gain.db;
+    const change: FixChange = { kind: 'clips', clipIds: [loudest.clip.id], db };
+    const state = await tryOut(withFix(project, change));
+    const left = jumps({ ...material, energy: state.energy }, thresholds).find(
+      (one) => Math.abs(one.from - at) < 0.5,
+    );
+    const changeLu = (state.figures.integratedLufs ?? -70) - (material.figures.integratedLufs ?? -70);
+    const what = `${signed(db)} dB on ${loudest.clip.name}`;
+    const after = left?.value ?? Math.sign(value) * limit;
+    tries.push({
+      ...{ change, what, before: value, after, changeLu, mends: left === undefined },
+      ...{ integratedLufs: state.figures.integratedLufs, truePeakDbtp: state.figures.truePeakDbtp },
+      sentence: `${what}: ${left === undefined ? `a jump of no more than ${withUnit(limit, 'LU')}` : `a jump of ${withUnit(left.value, 'LU')} is left`}, programme ${signed(changeLu, 2)} LU.`,
+    });
+  }
+  const overCeiling = ({ truePeakDbtp }: Omit<Fix, 'findingId'>): boolean =>
+    isOver(truePeakDbtp, Math.max(target.maxTruePeakDbtp, material.figures.truePeakDbtp ?? -Infinity));
+  const good = tries.filter((one) => one.mends && !overCeiling(one));
+  return good.sort((a, b) => Math.abs(a.changeLu ?? 0) - Math.abs(b.changeLu ?? 0))[0] ?? null;
+}

@@ -1,0 +1,76 @@
+import { amplitudeToDb, meanSquareToLufs } from '@/core/loudness/decibels';
+import { figuresOf, largest, type LoudnessFigures } from '@/core/loudness/figures';
+import { overChannels } from '@/core/loudness/sound';
+import { PEAK_BLOCKS_PER_SECOND, weightedEnergy, type WeightedHistory } from '@/core/loudness/subBlocks';
+import { everyHop, gatingBlocks, shortTermWindows } from '@/core/loudness/windows';
+import type { TimeRange } from '@/core/loudness/levelTrack';
+import type { Clip, Project } from '@/core/programme/model';
+import type { FoundClick } from '@/core/proposals/clicks';
+import type { Finding } from '@/core/check/findings/finding';
+import type { CheckMaterial } from '@/core/check/findings/material';
+import type { Thresholds } from '@/core/check/findings/thresholds';
+import type { Target } from '@/core/check/target';
+
+/** What a programme measures in some state. */
+export interface TriedState {
+  readonly figures: LoudnessFigures;
+  /** Of every 100 ms, linear. */
+  readonly truePeaks: Float32Array;
+  /** Mean squares, one every 100 ms. */
+  readonly momentary: Float64Array;
+  readonly shortTerm: Float64Array;
+  readonly energy: Float64Array;
+}
+
+/** What was measured of a state. */
+export function triedState(history: WeightedHistory): TriedState {
+  const energy = weightedEnergy(history);
+  return {
+    figures: figuresOf(history),
+    truePeaks: overChannels(history.truePeak),
+    momentary: gatingBlocks(energy, history.sampleRate),
+    shortTerm: everyHop(shortTermWindows(energy, history.sampleRate)),
+    energy,
+  };
+}
+
+/** What a clip brings over a range of the programme, beside all else. */
+export interface ClipOver {
+  readonly clip: Clip;
+  /** Highest true peak of the clip, and of the rest, linear. */
+  readonly peak: number;
+  readonly restPeak: number;
+  /** Energy of the clip over the range. */
+  readonly energy: number;
+}
+
+/** What fixes are worked out with. */
+export interface Workshop {
+  readonly project: Project;
+  readonly target: Target;
+  readonly thresholds: Thresholds;
+  readonly material: CheckMaterial;
+  readonly clicks: readonly FoundClick[];
+  /** Measures another state of the programme; only what differs is rendered. */
+  readonly tryOut: (edited: Project) => Promise<TriedState>;
+  /** The clips that sound in a range, seconds, the one with the most energy first. */
+  readonly clipsOver: (range: TimeRange) => Promise<readonly ClipOver[]>;
+}
+
+/** Lengths of the windows of a kind of finding, seconds. */
+const WINDOW = { truePeak: 0.1, momentary: 0.4, shortTerm: 3 } as const;
+
+/** Findings of what goes over a limit for a while. */
+export type OverKind = keyof typeof WINDOW;
+export const isOverKind = (kind: Finding['kind']): kind is OverKind => kind in WINDOW;
+
+/** How far a state goes at most where something was found: dBTP or LUFS. */
+export function worstWithin(state: TriedState, kind: OverKind, { from, to }: TimeRange): number | null {
+  const first = Math.max(0, Math.floor(from * PEAK_BLOCKS_PER_SECOND + 1e-6));
+  // A window belongs to where it begins.
+  const last = Math.ceil((to - WINDOW[kind]) * PEAK_BLOCKS_PER_SECOND - 1e-6);
+  const part = <T extends Float32Array | Float64Array>(values: T): T =>
+    values.subarray(first, Math.max(first, last) + 1) as T;
+  if (kind === 'truePeak') return amplitudeToDb(largest(part(state.truePeaks)));
+  return meanSquareToLufs(largest(part(kind === 'momentary' ? state.momentary : state.shortTerm)));
+}
