@@ -35,24 +35,17 @@ import { sharesOf } from '@/core/measuring/measureShares';
 import { ProgrammeMeasurement } from '@/core/measuring/programmeMeasurement';
 import { buffersOf } from './buffers';
 import { answer } from './answer';
-import { Failed, toFailure } from './failure';
-import type { Outcome, ProgrammeApi, ProgrammeSummary } from './protocol';
+import { Checker } from './checker';
+import { eachPiece, madeBy, PIECE, pieces } from './pieces';
+import type { ProgrammeApi, ProgrammeSummary } from './protocol';
 import { RangePool } from './rangePool';
 
-/** Measured at a time by one worker: little enough to be superseded soon, enough to be worth the settling before it. */
-const PIECE = 10 * SUB_BLOCKS_PER_SECOND;
 const LEAST_PIECE = 2 * SUB_BLOCKS_PER_SECOND;
 
 /** The same for shares, whose products take longer. */
 const SHARES_PIECE = 20 * SUB_BLOCKS_PER_SECOND;
 
 const pool = new RangePool();
-
-/** What another worker made; @throws what it failed with. A piece is never given up while it runs. */
-function madeBy<T>(outcome: Outcome<T>): T {
-  if ('ok' in outcome) return outcome.ok;
-  throw new Failed('failure' in outcome ? outcome.failure : toFailure(new Error('A piece was given up')));
-}
 
 /** A measurement that is brought up to date; a newer task supersedes an older one. */
 class Measuring {
@@ -127,6 +120,7 @@ class Measuring {
 }
 
 const present = new Measuring();
+const checker = new Checker(pool, present);
 /** Another state of the programme, to be compared with. */
 const other = new Measuring();
 
@@ -143,37 +137,6 @@ function summarise(history: WeightedHistory, project: Project, from: Measuring):
     reductions: reductionTracks(from.measurement.reduction),
     dialogue: integratedWithin({ energy, sampleRate }, dialogueRanges(project)),
   };
-}
-
-/** A range in pieces of at most so many sub-blocks. */
-const pieces = ({ from, to }: SubBlockRange, most: number): SubBlockRange[] =>
-  Array.from({ length: Math.ceil((to - from) / most) }, (_, i) => ({
-    from: from + i * most,
-    to: Math.min(to, from + (i + 1) * most),
-  }));
-
-/**
- * Works through pieces side by side, handing each out only while they are still wanted.
- * @returns what came of them, in order; `null` when they were given up
- */
-async function eachPiece<T>(
-  ranges: readonly SubBlockRange[],
-  wanted: () => boolean,
-  run: (range: SubBlockRange) => Promise<Outcome<T>>,
-  onProgress: (done: number) => void = () => undefined,
-): Promise<T[] | null> {
-  const results: T[] = [];
-  let done = 0;
-  const waiting = ranges.entries();
-  const hand = async (): Promise<void> => {
-    for (const [index, range] of waiting) {
-      if (!wanted()) return;
-      results[index] = madeBy(await run(range));
-      onProgress(++done / ranges.length);
-    }
-  };
-  await Promise.all(Array.from({ length: pool.size }, hand));
-  return done === ranges.length ? results : null;
 }
 
 /** Sums for a drag that were asked for last; older ones are given up. */
@@ -208,7 +171,7 @@ async function movingSums(
   const parts =
     history && all
       ? []
-      : await eachPiece(ranges, wanted, (range) => pool.measureMoving(project, moving, range));
+      : await eachPiece(ranges, pool.size, wanted, (range) => pool.measureMoving(project, moving, range));
   if (!parts || !history) return undefined;
   // What was to be taken from the measurement has gone on to another state.
   if (task !== present.newest && (all || alone.length > 0)) return undefined;
@@ -256,6 +219,12 @@ const api: ProgrammeApi = {
     return { ok: sums };
   },
 
+  check: (project, request) => answer(() => checker.check(project, request)),
+  fix: (project, request, finding) => answer(() => checker.fix(project, request, finding)),
+  mendAll: (project, request, accepted, onProgress) =>
+    answer(() => checker.mendAll(project, request, accepted, onProgress)),
+  stopFixing: () => checker.stopFixing(),
+
   shares(project, onProgress) {
     const task = present.newest;
     const { history, left } = present.measurement;
@@ -265,6 +234,7 @@ const api: ProgrammeApi = {
       const whole = { from: 0, to: subBlockCount(history.frames, project.sampleRate) };
       const sums = await eachPiece(
         pieces(whole, SHARES_PIECE),
+        pool.size,
         () => task === present.newest,
         (range) => pool.measureShares(project, weights, range),
         onProgress,

@@ -8,7 +8,12 @@ import type { ClickLimits, FoundClick } from '@/core/proposals/clicks';
 import type { LimitedGain } from '@/core/proposals/limitedGain';
 import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
 import { outcomeOf } from './failure';
+import type { Finding } from '@/core/check/findings/finding';
+import type { Mend } from '@/core/proposals/fixes/fixFor';
+import type { MendedAll } from '@/core/proposals/fixes/mendAll';
 import type {
+  CheckedProgramme,
+  CheckRequest,
   OnProgress,
   Outcome,
   ProgrammeApi,
@@ -110,6 +115,33 @@ export class ProgrammeEngine {
     return withProgress<Outcome<ReadonlyMap<Id, number>>>(onProgress, (report) =>
       outcomeOf(this.measureApi.shares(project, report)),
     );
+  }
+
+  /** See {@link ProgrammeApi.check}. */
+  check(project: Project, request: CheckRequest): Promise<Outcome<CheckedProgramme>> {
+    return outcomeOf(this.measureApi.check(project, request));
+  }
+
+  /** See {@link ProgrammeApi.fix}. */
+  fix(project: Project, request: CheckRequest, finding: Finding): Promise<Outcome<Mend>> {
+    return outcomeOf(this.measureApi.fix(project, request, finding));
+  }
+
+  /** See {@link ProgrammeApi.mendAll}. */
+  mendAll(
+    project: Project,
+    request: CheckRequest,
+    accepted: readonly string[],
+    onProgress: (done: number) => void,
+  ): Promise<Outcome<Pick<MendedAll, 'fixes' | 'left'>>> {
+    return withProgress<Outcome<Pick<MendedAll, 'fixes' | 'left'>>>(onProgress, (report) =>
+      outcomeOf(this.measureApi.mendAll(project, request, accepted, report)),
+    );
+  }
+
+  /** Gives up what is being worked out to mend findings. */
+  stopFixing(): void {
+    void this.measureApi.stopFixing();
   }
 
   /** See {@link ProgrammeApi.solve}. */

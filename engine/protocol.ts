@@ -23,6 +23,14 @@ import type { ClipLimiting } from '@/core/proposals/limitedClip';
 import type { LimitedGain } from '@/core/proposals/limitedGain';
 import type { ClipSound } from '@/core/signal/clipSound';
 import type { Cut } from '@/core/timeline/cut';
+import type { CheckDetails } from '@/core/check/findings/details';
+import type { Finding } from '@/core/check/findings/finding';
+import type { BroughtFaults } from '@/core/check/findings/programmeMaterial';
+import type { Thresholds } from '@/core/check/findings/thresholds';
+import type { Target } from '@/core/check/target';
+import type { Judged } from '@/core/check/verdict';
+import type { Mend } from '@/core/proposals/fixes/fixFor';
+import type { MendedAll } from '@/core/proposals/fixes/mendAll';
 
 /** What the page and the workers say to each other: apart from the code on both sides. */
 
@@ -161,6 +169,25 @@ export interface Solved {
   readonly peakBoundDbtp: number | null;
 }
 
+/** What a programme is checked by, besides its measurement. */
+export interface CheckRequest {
+  /** Those in force, the leading one first. */
+  readonly targets: readonly Target[];
+  readonly thresholds: Thresholds;
+  /** What its clips bring along from their sources. */
+  readonly brought: BroughtFaults;
+  /** At the edges of its clips. */
+  readonly clicks: readonly FoundClick[];
+}
+
+/** A programme, checked. */
+export interface CheckedProgramme {
+  readonly judged: Judged;
+  /** Of the leading target, in order. */
+  readonly findings: readonly Finding[];
+  readonly details: CheckDetails;
+}
+
 /** Holds the measurement of the programme up to date. */
 export interface ProgrammeApi extends TakesAudio {
   /**
@@ -179,6 +206,22 @@ export interface ProgrammeApi extends TakesAudio {
    * not linear.
    */
   moving(project: Project, moving: Moving): Promise<Outcome<MovingSums | null>>;
+  /** Works out what is to be found in the programme as it stands measured; given up when it changes. */
+  check(project: Project, request: CheckRequest): Promise<Outcome<CheckedProgramme>>;
+  /** The smallest change that mends something found in that state: see `fixFor`. A newer call gives up an older one. */
+  fix(project: Project, request: CheckRequest, finding: Finding): Promise<Outcome<Mend>>;
+  /**
+   * Mends all that breaks a limit: see `mendAll`. A newer call gives up an older one.
+   * @param accepted ids of findings that stay as they are
+   */
+  mendAll(
+    project: Project,
+    request: CheckRequest,
+    accepted: readonly string[],
+    onProgress: OnProgress,
+  ): Promise<Outcome<Pick<MendedAll, 'fixes' | 'left'>>>;
+  /** Gives up what is being worked out to mend findings. */
+  stopFixing(): void;
   /** Each clip's share of the programme's gated energy, once the programme is measured; given up when it changes. */
   shares(project: Project, onProgress: OnProgress): Promise<Outcome<ReadonlyMap<Id, number>>>;
   /** Which change of these clips' gain puts the programme at a loudness; proved by evaluating it. */

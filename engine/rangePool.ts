@@ -31,13 +31,19 @@ export class RangePool {
     for (const { api } of this.pool.all) void api.putAudio(audioKey, blob);
   }
 
-  measureRange(project: Project, range: SubBlockRange): Promise<Outcome<RangeMeasurement>> {
-    return this.submit(0, project, (api) => api.measureRange(range));
+  /** @param group of work: 0 as a rule, 1 for what goes after everything else */
+  measureRange(project: Project, range: SubBlockRange, group: 0 | 1 = 0): Promise<Outcome<RangeMeasurement>> {
+    return this.submit(group, project, (api) => api.measureRange(range));
   }
 
-  /** Goes before everything else: something is about to be dragged. */
-  measureMoving(project: Project, moving: Moving, range: SubBlockRange): Promise<Outcome<MovingSums>> {
-    return this.submit(null, project, (api) => api.measureMoving(moving, range));
+  /** @param group of work: `null` before everything else, as something is about to be dragged; 1 after it */
+  measureMoving(
+    project: Project,
+    moving: Moving,
+    range: SubBlockRange,
+    group: null | 1 = null,
+  ): Promise<Outcome<MovingSums>> {
+    return this.submit(group, project, (api) => api.measureMoving(moving, range));
   }
 
   /** Goes after everything else, a little at a time. */

@@ -3,7 +3,7 @@ import type { Project } from './model';
 import { linkFault, projectFault, stepsFault } from './projectSchema';
 
 /** The version of the project's shape that this code writes. Raise it with every change of shape. */
-export const SCHEMA_VERSION = 8;
+export const SCHEMA_VERSION = 9;
 
 type Plain = Readonly<Record<string, unknown>>;
 
@@ -64,6 +64,8 @@ const migrations: Readonly<Record<number, (project: Plain) => Plain>> = {
       clips: each(project['clips'], { limiter: null, balanceCurve: [], ...shapes }).map(passingThrough),
     });
   },
+  /** Several targets can be in force; thresholds of findings, and findings that were accepted. */
+  8: (project) => ({ ...project, otherTargets: [], thresholds: {}, accepted: [] }),
 };
 
 /** A record's `kept` under its new name; untouched where it has none. */

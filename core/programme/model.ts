@@ -2,6 +2,7 @@ import type { Layout } from '@/core/audio/layout';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import type { FileSays } from './fileSays';
 import type { Plan } from './plan';
+import type { Thresholds } from '@/core/check/findings/thresholds';
 import type { Target } from '@/core/check/target';
 
 export type Id = string;
@@ -228,6 +229,16 @@ export interface TimeDisplay {
   readonly startSeconds: number;
 }
 
+/** A finding that is to stay as it is. */
+export interface Accepted {
+  /** Of the finding. */
+  readonly id: Id;
+  /** What it was, in a sentence. */
+  readonly sentence: string;
+  /** Why, in the editor’s words. */
+  readonly note: string;
+}
+
 /** Everything the editor works on; plain data, never changed in place. */
 export interface Project {
   readonly schema: number;
@@ -239,7 +250,14 @@ export interface Project {
   readonly layoutId: string;
   readonly monoLaw: MonoLaw;
   readonly time: TimeDisplay;
+  /** The one that leads: everything is drawn and levelled against it. */
   readonly target: Target;
+  /** In force besides: the programme is checked against them as well. */
+  readonly otherTargets: readonly Target[];
+  /** From where on something is worth a look, where that is not as usual. */
+  readonly thresholds: Partial<Thresholds>;
+  /** Findings that are to stay as they are. */
+  readonly accepted: readonly Accepted[];
   /** In the order they came in. */
   readonly sources: readonly Source[];
   readonly tracks: readonly Track[];

@@ -1,5 +1,6 @@
 import { array, boolean, mixed, number, object, string, ValidationError, type Schema } from 'yup';
 import { PROGRAMME_LAYOUTS } from '@/core/audio/layout';
+import { THRESHOLD_FIELDS } from '@/core/check/findings/thresholds';
 import { storedTargetSchema } from '@/core/check/schema';
 import { DUCK_RANGES, type DuckTiming } from './ducking';
 import { ROLES, type FadeShape, type Project, type SegmentShape } from './model';
@@ -193,6 +194,14 @@ const FIELDS: Readonly<Record<string, Schema>> = {
   monoLaw: string().required().oneOf(['constantPower', 'full']),
   time: object({ frameRateId: string().nullable().defined(), startSeconds: real() }).required(),
   target: storedTargetSchema,
+  otherTargets: array().of(storedTargetSchema).required().max(50),
+  thresholds: object(
+    Object.fromEntries(THRESHOLD_FIELDS.map(({ key, min, max }) => [key, number().min(min).max(max)])),
+  ).required(),
+  accepted: array()
+    .of(object({ id: id(), sentence: name(), note: name() }))
+    .required()
+    .max(10_000),
   plan: planShape.nullable().defined(),
   planShiftDb: real(),
   curve: curve(),

@@ -29,7 +29,9 @@ const edges = (session: Session): number[] => [
 
 const findings = ({ state, project }: Session): number[] =>
   state.programme
-    ? placesOverLimits(state.programme, project.target).map(({ from }) => Math.round(from * project.sampleRate))
+    ? placesOverLimits(state.programme, project.target).map(({ from }) =>
+        Math.round(from * project.sampleRate),
+      )
     : [];
 
 /** From the playhead to where the range ends, or the other way round. */

@@ -33,7 +33,15 @@ const HOP_SECONDS = 0.1;
 const HEADROOM_LU = 2;
 
 /** The whole programme's short-term loudness against the horizon; a click or the arrow keys move the playhead. */
-export function Skyline({ view }: { view: LaneView }) {
+export function Skyline({
+  view,
+  marked = null,
+}: {
+  /** What the lanes show of it; `null` where there are none. */
+  view: LaneView | null;
+  /** A place that is pointed out, seconds. */
+  marked?: { readonly from: number; readonly to: number } | null;
+}) {
   const session = useSession();
   const project = useProject();
   const programme = useSessionState((state) => state.programme);
@@ -146,7 +154,7 @@ export function Skyline({ view }: { view: LaneView }) {
   const seekTo = (at: number, scrubbing = false): void => {
     if (scrubbing) session.listening.scrub(at * sampleRate);
     else session.listening.seek(at * sampleRate);
-    view.reveal(at, at);
+    view?.reveal(at, at);
   };
   const bind = useGesture((event) => {
     const rect = event.currentTarget.getBoundingClientRect();
@@ -172,8 +180,8 @@ export function Skyline({ view }: { view: LaneView }) {
     event.preventDefault();
     seekTo(Math.max(0, Math.min(seconds, to)));
   };
-  const bracketLeft = seconds > 0 ? (view.scrollLeft / view.pixelsPerSecond / seconds) * width : 0;
-  const bracketWidth = seconds > 0 ? (view.width / view.pixelsPerSecond / seconds) * width : width;
+  const bracketLeft = view && seconds > 0 ? (view.scrollLeft / view.pixelsPerSecond / seconds) * width : 0;
+  const bracketWidth = view && seconds > 0 ? (view.width / view.pixelsPerSecond / seconds) * width : width;
   const integrated = (moved ?? programme?.figures)?.integratedLufs ?? null;
   return (
     <Box sx={{ flex: 1, minWidth: 0 }}>
@@ -228,6 +236,20 @@ export function Skyline({ view }: { view: LaneView }) {
             style={{
               left: (range.from / sampleRate / seconds) * width,
               width: Math.max(1, ((range.to - range.from) / sampleRate / seconds) * width),
+            }}
+          />
+        )}
+        {marked && seconds > 0 && (
+          <Box
+            aria-hidden
+            data-marked
+            sx={{
+              ...{ position: 'absolute', top: 0, bottom: 0, pointerEvents: 'none' },
+              ...{ border: '2px solid', borderColor: 'primary.main', borderRadius: 0.5 },
+            }}
+            style={{
+              left: Math.max(0, (marked.from / seconds) * width - 2),
+              width: Math.max(5, ((marked.to - marked.from) / seconds) * width + 4),
             }}
           />
         )}

@@ -8,6 +8,7 @@ import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { ProgrammeEngine } from '@/engine/programmeEngine';
 import { sourceKey } from '@/storage/measurements';
 import { putSummary } from '@/storage/summaries';
+import { Checking } from './checking';
 import { ClipMeasurer } from './clipMeasurer';
 import { ownMeasurements, withMeasurements } from './clipMeasurements';
 import { Cuts } from './cuts';
@@ -45,6 +46,8 @@ export class Session {
   readonly relinks: Relinks;
   readonly speech: SpeechFinder;
   readonly riding: Riding;
+  /** What is found in the programme, and what mends it. */
+  readonly checking: Checking;
   /** Cuts of edit systems that wait to be placed. */
   readonly cuts = new Cuts({
     cuts: () => this.state.cuts,
@@ -99,6 +102,12 @@ export class Session {
       playable: (project) => this.playable(project),
       engine: this.engine,
       notes: this.notes,
+    });
+    this.checking = new Checking({
+      state: () => this.state,
+      subscribe: (listener) => this.store.subscribe(listener),
+      playable: (project) => this.playable(project),
+      engine: this.engine,
     });
     this.riding = new Riding({
       state: () => this.state,
@@ -224,6 +233,7 @@ export class Session {
     this.imports.close();
     this.speech.cancel();
     this.riding.close();
+    this.checking.close();
     this.handover.cancel();
     this.clipMeasurer.close();
     this.sourceMeasurer.close();

@@ -25,6 +25,7 @@ import { ThemeSwitch } from '../theme/ThemeSwitch';
 const STAGES = [
   ['sources', 'Sources'],
   ['programme', 'Programme'],
+  ['check', 'Check'],
   ['handover', 'Handover'],
 ] as const;
 

@@ -23,7 +23,16 @@ function describe(target: Target): string {
 }
 
 /** Chooses the target in force: those that come with the product, and the editor's own. */
-export function TargetMenu({ target, onChoose }: { target: Target; onChoose: (target: Target) => void }) {
+export function TargetMenu({
+  target,
+  adding = false,
+  onChoose,
+}: {
+  target: Target;
+  /** A target is added to those in force, rather than put in the place of one. */
+  adding?: boolean;
+  onChoose: (target: Target) => void;
+}) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const open = anchor !== null;
   const [own, setOwn] = useState<readonly Target[]>([]);
@@ -50,7 +59,7 @@ export function TargetMenu({ target, onChoose }: { target: Target; onChoose: (ta
     setEditing(base);
   };
   const item = (entry: Target) => (
-    <MenuItem key={entry.id} selected={entry.id === target.id} onClick={() => choose(entry)} dense>
+    <MenuItem key={entry.id} selected={!adding && entry.id === target.id} onClick={() => choose(entry)} dense>
       <ListItemText primary={entry.name} secondary={describe(entry)} />
     </MenuItem>
   );
@@ -67,14 +76,18 @@ export function TargetMenu({ target, onChoose }: { target: Target; onChoose: (ta
           borderColor: 'divider',
           textAlign: 'left',
           lineHeight: 1.2,
-          minWidth: 178,
+          minWidth: adding ? 140 : 178,
           justifyContent: 'space-between',
         }}
       >
-        <Box>
-          <Box sx={{ fontSize: 11, color: 'text.secondary', fontWeight: 450 }}>Target</Box>
-          {target.name}
-        </Box>
+        {adding ? (
+          'Add a target…'
+        ) : (
+          <Box>
+            <Box sx={{ fontSize: 11, color: 'text.secondary', fontWeight: 450 }}>Target</Box>
+            {target.name}
+          </Box>
+        )}
       </Button>
       <Menu
         anchorEl={anchor}

@@ -1,0 +1,63 @@
+import type { Finding } from '@/core/check/findings/finding';
+import type { Thresholds } from '@/core/check/findings/thresholds';
+import { USUAL_THRESHOLDS } from '@/core/check/findings/thresholds';
+import type { Target } from '@/core/check/target';
+import type { Id, Project } from '../model';
+
+/** All targets in force, the leading one first. */
+export const targetsOf = ({ target, otherTargets }: Project): readonly Target[] => [target, ...otherTargets];
+
+/** Puts a target in force besides those there are; one of the same id gives way to it. */
+export function addTarget(project: Project, target: Target): Project {
+  if (project.target.id === target.id) return { ...project, target };
+  const at = project.otherTargets.findIndex(({ id }) => id === target.id);
+  const otherTargets = at < 0 ? [...project.otherTargets, target] : project.otherTargets.with(at, target);
+  return { ...project, otherTargets };
+}
+
+/** Takes a target out; the one that leads stays. */
+export const removeTarget = (project: Project, id: Id): Project => ({
+  ...project,
+  otherTargets: project.otherTargets.filter((target) => target.id !== id),
+});
+
+/** Has another target lead; the one that led stays in force besides. */
+export function leadTarget(project: Project, id: Id): Project {
+  const next = project.otherTargets.find((target) => target.id === id);
+  if (!next) return project;
+  return {
+    ...project,
+    target: next,
+    otherTargets: project.otherTargets.map((target) => (target === next ? project.target : target)),
+  };
+}
+
+/** Has a finding stay as it is. */
+export const acceptFinding = (
+  project: Project,
+  { id, sentence }: Pick<Finding, 'id' | 'sentence'>,
+  note: string,
+): Project => ({
+  ...project,
+  accepted: [...project.accepted.filter((one) => one.id !== id), { id, sentence, note }],
+});
+
+/** Takes that back. */
+export const unacceptFinding = (project: Project, id: Id): Project => ({
+  ...project,
+  accepted: project.accepted.filter((one) => one.id !== id),
+});
+
+/** The thresholds in force. */
+export const thresholdsOf = ({ thresholds }: Project): Thresholds => ({ ...USUAL_THRESHOLDS, ...thresholds });
+
+/** @param value `null`: as usual again */
+export function setThreshold(project: Project, key: keyof Thresholds, value: number | null): Project {
+  const others = Object.fromEntries(
+    Object.entries(project.thresholds).filter(([name]) => name !== key),
+  ) as Project['thresholds'];
+  return {
+    ...project,
+    thresholds: value === null || value === USUAL_THRESHOLDS[key] ? others : { ...others, [key]: value },
+  };
+}

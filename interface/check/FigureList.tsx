@@ -1,0 +1,96 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import type { Judged } from '@/core/check/verdict';
+import { amplitudeToDb } from '@/core/loudness/decibels';
+import { placeText } from '@/core/programme/timeText';
+import type { Project } from '@/core/programme/model';
+import { figure, withUnit } from '@/core/text/figures';
+import type { CheckDetails } from '@/core/check/findings/details';
+import { useSession } from '../session/SessionContext';
+
+type Line = readonly [name: string, value: string, at?: number | null];
+
+function linesOf(judged: Judged, details: CheckDetails): Line[] {
+  const { spoken, silence } = judged;
+  const dc = details.dcOffset.reduce((most, one) => Math.max(most, Math.abs(one)), 0);
+  return [
+    ['Integrated', withUnit(judged.integratedLufs, 'LUFS')],
+    ['Relative gate', withUnit(judged.relativeGateLufs, 'LUFS')],
+    ['Max short-term', withUnit(judged.maxShortTermLufs, 'LUFS'), details.maxShortTermAt],
+    ['Max momentary', withUnit(judged.maxMomentaryLufs, 'LUFS'), details.maxMomentaryAt],
+    [
+      'Loudness range',
+      `${withUnit(judged.loudnessRangeLu, 'LU')}${details.rangeLowLufs === null ? '' : `, ${figure(details.rangeLowLufs)} to ${figure(details.rangeHighLufs)}`}`,
+    ],
+    ['True peak', withUnit(judged.truePeakDbtp, 'dBTP'), details.truePeakAt],
+    ...judged.channelPeaks.map(({ label, truePeakDbtp, samplePeakDbfs }): Line => [
+      `  ${label}`,
+      `${withUnit(truePeakDbtp, 'dBTP')}, ${withUnit(samplePeakDbfs, 'dBFS')}`,
+    ]),
+    ['Sample peak', withUnit(judged.samplePeakDbfs, 'dBFS'), details.samplePeakAt],
+    ['PLR', withUnit(details.peakToLoudnessLu, 'LU')],
+    ['Dialogue', spoken ? withUnit(spoken.lufs, 'LUFS') : '—'],
+    ['Share of dialogue', spoken ? withUnit(spoken.sharePercent, '%', 0) : '—'],
+    ['Dialogue over the rest', spoken ? withUnit(spoken.overRestLu, 'LU') : '—'],
+    ['Noise floor', withUnit(details.noiseFloorLufs, 'LUFS')],
+    ['Correlation', details.correlation === null ? '—' : figure(details.correlation, 2)],
+    ['DC offset', dc === 0 ? 'none' : withUnit(amplitudeToDb(dc), 'dBFS')],
+    ['Longest silence', withUnit(silence?.longest, 's')],
+    ['Silence at head, tail', `${withUnit(silence?.head, 's')}, ${withUnit(silence?.tail, 's')}`],
+  ];
+}
+
+/** Every figure of the programme, limited or not, with its place. */
+export function FigureList({
+  project,
+  judged,
+  details,
+}: {
+  project: Project;
+  judged: Judged;
+  details: CheckDetails;
+}) {
+  const session = useSession();
+  return (
+    <Box component="section" aria-label="All figures" sx={{ p: 1.5 }}>
+      <Box sx={{ fontWeight: 600, mb: 0.75 }}>All figures</Box>
+      <Box
+        component="dl"
+        sx={{
+          ...{ m: 0, display: 'grid', gridTemplateColumns: '1fr auto', columnGap: 1.5, rowGap: 0.25 },
+          ...{ fontSize: 12, lineHeight: '18px' },
+          '& dd': { m: 0, textAlign: 'right' },
+          '& dt': { color: 'text.secondary', whiteSpace: 'pre' },
+        }}
+      >
+        {linesOf(judged, details).map(([name, value, at]) => (
+          <Box key={name} sx={{ display: 'contents' }}>
+            <dt>{name}</dt>
+            <Box component="dd" data-figure-line={name.trim()}>
+              {value}
+              {at !== null && at !== undefined && (
+                <Button
+                  color="inherit"
+                  aria-label={`Go to ${name}`}
+                  onClick={() => session.listening.seek(at * project.sampleRate)}
+                  sx={{
+                    p: 0,
+                    ml: 0.75,
+                    minWidth: 0,
+                    fontSize: 12,
+                    lineHeight: '18px',
+                    textDecoration: 'underline',
+                  }}
+                >
+                  {placeText(project, Math.round(at * project.sampleRate), 1)}
+                </Button>
+              )}
+            </Box>
+          </Box>
+        ))}
+      </Box>
+    </Box>
+  );
+}

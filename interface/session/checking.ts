@@ -1,0 +1,203 @@
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import { broughtFaults } from '@/core/check/findings/programmeMaterial';
+import type { Finding } from '@/core/check/findings/finding';
+import { targetsOf, thresholdsOf } from '@/core/programme/edits/check';
+import { programmeFrames, type Project } from '@/core/programme/model';
+import type { FoundClick } from '@/core/proposals/clicks';
+import type { Mend } from '@/core/proposals/fixes/fixFor';
+import type { MendedAll } from '@/core/proposals/fixes/mendAll';
+import type { ProgrammeEngine } from '@/engine/programmeEngine';
+import type { CheckedProgramme, CheckRequest, Failure } from '@/engine/protocol';
+import { sourceKey } from '@/storage/measurements';
+import type { SessionState } from './state';
+
+/** What a check has come to so far. */
+export interface CheckState {
+  /** The state of the programme that it is of; `null` before the first. */
+  readonly of: Project | null;
+  readonly checked: CheckedProgramme | null;
+  /** What mends what was found, by its id, as far as it is worked out. */
+  readonly mends: ReadonlyMap<string, Mend>;
+  /** What is being done; `null` when all of it is done, or waits for the measurement. */
+  readonly work: 'checking' | 'clicks' | 'fixes' | 'mending' | null;
+  /** 0 to 1 */
+  readonly done: number;
+  readonly failure: Failure | null;
+  /** All that breaks a limit mended together, as a proposal. */
+  readonly mended: Pick<MendedAll, 'fixes' | 'left'> | null;
+}
+
+const NOTHING: CheckState = {
+  ...{ of: null, checked: null, mends: new Map<string, Mend>(), work: null, done: 0 },
+  ...{ failure: null, mended: null },
+};
+
+interface Host {
+  readonly state: () => SessionState;
+  readonly subscribe: (listener: () => void) => () => void;
+  readonly playable: (project: Project) => Project;
+  readonly engine: ProgrammeEngine;
+}
+
+/** Checks the programme whenever it rests while somebody looks, and works out what mends what is found. */
+export class Checking {
+  readonly store: StoreApi<CheckState> = createStore<CheckState>(() => NOTHING);
+  /** What was found in earlier states, so that going back is at once. */
+  private readonly known = new WeakMap<Project, CheckState>();
+  private watchers = 0;
+  private leave: (() => void) | null = null;
+  private controller: AbortController | null = null;
+  /** What the last run was begun for. */
+  private begun: { readonly project: Project; readonly measured: unknown } | null = null;
+
+  constructor(private readonly host: Host) {}
+
+  /** Keeps it up to date from now on. @returns ends that */
+  watch(): () => void {
+    this.watchers++;
+    this.leave ??= this.host.subscribe(() => this.follow());
+    this.follow();
+    return () => {
+      if (--this.watchers > 0) return;
+      this.close();
+    };
+  }
+
+  close(): void {
+    this.leave?.();
+    this.leave = null;
+    this.stop();
+    this.begun = null;
+  }
+
+  private stop(): void {
+    this.controller?.abort();
+    this.controller = null;
+    this.host.engine.stopFixing();
+    this.store.setState({ work: null });
+  }
+
+  /** Stops what is being worked out; what is there stays. */
+  cancel(): void {
+    this.stop();
+  }
+
+  private follow(): void {
+    const { history, measuring, preview, programme, sourceMeasurements } = this.host.state();
+    const { project } = history;
+    if (preview !== null || measuring !== null || programme === null) return;
+    if (this.begun?.project === project && this.begun.measured === sourceMeasurements) return;
+    this.begun = { project, measured: sourceMeasurements };
+    this.stop();
+    if (programmeFrames(project) === 0) {
+      this.store.setState({ ...NOTHING, of: project });
+      return;
+    }
+    const controller = new AbortController();
+    this.controller = controller;
+    void this.run(project, controller.signal);
+  }
+
+  private request(project: Project, clicks: readonly FoundClick[]): CheckRequest {
+    const { sourceMeasurements } = this.host.state();
+    return {
+      targets: targetsOf(project),
+      thresholds: thresholdsOf(project),
+      brought: broughtFaults(project, (source) => sourceMeasurements.get(sourceKey(source))?.details ?? null),
+      clicks,
+    };
+  }
+
+  /** Edges of clips that were looked at for the state in hand. */
+  private clicks: readonly FoundClick[] = [];
+
+  private async run(project: Project, signal: AbortSignal): Promise<void> {
+    const { engine } = this.host;
+    const known = this.known.get(project);
+    if (known) this.store.setState({ ...known, work: null, mended: null });
+    const playable = this.host.playable(project);
+    const set = (change: Partial<CheckState>): void => {
+      if (!signal.aborted) this.store.setState(change);
+    };
+    const check = async (clicks: readonly FoundClick[]): Promise<CheckedProgramme | null> => {
+      const outcome = await engine.check(playable, this.request(playable, clicks));
+      if ('failure' in outcome) set({ failure: outcome.failure, work: null });
+      if (!('ok' in outcome) || signal.aborted) return null;
+      const mends = known?.mends ?? new Map<string, Mend>();
+      set({ of: project, checked: outcome.ok, failure: null, mended: null, mends });
+      return outcome.ok;
+    };
+    set({ work: 'checking', done: 0 });
+    if (!known && !(await check([]))) return set({ work: null });
+    set({ work: 'clicks' });
+    const { clickOverDb: overDb, clickDbfs: leastDbfs } = thresholdsOf(project);
+    const found = await engine.findClicks(playable, { overDb, leastDbfs }, signal, (done) => set({ done }));
+    if (signal.aborted) return;
+    this.clicks = 'ok' in found ? found.ok : [];
+    if ('failure' in found) set({ failure: found.failure });
+    const checked = await check(this.clicks);
+    if (!checked) return set({ work: null });
+    await this.findFixes(project, playable, checked.findings, signal, set);
+  }
+
+  private async findFixes(
+    project: Project,
+    playable: Project,
+    findings: readonly Finding[],
+    signal: AbortSignal,
+    set: (change: Partial<CheckState>) => void,
+  ): Promise<void> {
+    const request = this.request(playable, this.clicks);
+    // What breaks a limit is mended first.
+    const order = [...findings].sort((a, b) => Number(b.weight === 'breaks') - Number(a.weight === 'breaks'));
+    set({ work: 'fixes', done: 0 });
+    for (const [i, finding] of order.entries()) {
+      if (signal.aborted) return;
+      const { mends } = this.store.getState();
+      if (!mends.has(finding.id)) {
+        const outcome = await this.host.engine.fix(playable, request, finding);
+        if ('failure' in outcome) return set({ failure: outcome.failure, work: null });
+        if ('cancelled' in outcome && !signal.aborted) {
+          // The programme was shown in another state meanwhile: on with it when it rests.
+          this.begun = null;
+          return set({ work: null });
+        }
+        if ('ok' in outcome) set({ mends: new Map(this.store.getState().mends).set(finding.id, outcome.ok) });
+      }
+      set({ done: (i + 1) / order.length });
+    }
+    set({ work: null });
+    if (!signal.aborted) this.known.set(project, this.store.getState());
+  }
+
+  /** Works out how to mend all that breaks a limit, as a proposal; anything else that is being worked out waits. */
+  async mendAll(): Promise<void> {
+    const { project } = this.host.state().history;
+    const { of } = this.store.getState();
+    if (of !== project) return;
+    this.stop();
+    const controller = new AbortController();
+    this.controller = controller;
+    const { signal } = controller;
+    const set = (change: Partial<CheckState>): void => {
+      if (!signal.aborted) this.store.setState(change);
+    };
+    const playable = this.host.playable(project);
+    set({ work: 'mending', done: 0, mended: null });
+    const outcome = await this.host.engine.mendAll(
+      playable,
+      this.request(playable, this.clicks),
+      project.accepted.map(({ id }) => id),
+      (done) => set({ done }),
+    );
+    if ('failure' in outcome) set({ failure: outcome.failure, work: null });
+    else set({ work: null, ...('ok' in outcome && { mended: outcome.ok }) });
+  }
+
+  /** Puts the proposal to mend all away, and goes on working out single fixes. */
+  dismiss(): void {
+    this.store.setState({ mended: null });
+    this.begun = null;
+    this.follow();
+  }
+}
