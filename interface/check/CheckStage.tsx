@@ -10,9 +10,9 @@ import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { FixRow } from '@/core/proposals/fixes/fixProposal';
+import type { Proposal } from '@/core/proposals/protocol';
 import { count } from '@/core/text/words';
 import { PlaceEntry } from '../programme/transport/PlaceEntry';
-import { useRows, type PickedRows } from '../programme/proposal/useRows';
 import { Skyline } from '../programme/Skyline';
 import { useSession, useSessionState } from '../session/SessionContext';
 import { FailureNote } from '../ui/FailureNote';
@@ -26,6 +26,7 @@ import { MendAllSheet } from './MendAllSheet';
 import { TargetsFace } from './TargetsFace';
 import { ThresholdsMenu } from './ThresholdsMenu';
 import { useCheck, workWords } from './useCheck';
+import { usePicked, type PickedFixes } from './usePicked';
 
 const FACES = ['findings', 'targets'] as const;
 type Face = (typeof FACES)[number];
@@ -82,21 +83,23 @@ function PlayButton({ empty }: { empty: boolean }) {
 /** Which findings are shown, and what is done to those that are picked. */
 function FindingTools({
   of,
+  proposal,
   shown,
   onShown,
   busy,
 }: {
-  of: PickedRows<FixRow>;
+  of: PickedFixes;
+  proposal: Proposal<FixRow> | null;
   shown: Shown;
   onShown: (shown: Shown) => void;
   busy: boolean;
 }) {
   const session = useSession();
-  const { proposal, rows, picked } = of;
+  const { rows, applied, waiting } = of;
   const breaks = rows.filter(keeps.breaks).length;
   const apply = (): void => {
-    if (!proposal || picked.length === 0) return;
-    session.do(proposal.step(picked, 0), (current) => proposal.edit(current, picked));
+    if (!proposal || applied.length === 0) return;
+    session.do(proposal.step(applied, 0), (current) => proposal.edit(current, applied));
   };
   return (
     <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', px: 1.5, py: 0.75, flexWrap: 'wrap' }}>
@@ -114,8 +117,14 @@ function FindingTools({
         ))}
       </ToggleButtonGroup>
       <Box sx={{ flex: 1 }} />
-      <Button variant="outlined" disabled={picked.length === 0} onClick={apply}>
-        {picked.length === 0 ? 'Apply picked fixes' : `Apply ${count(picked.length, 'fix', 'fixes')}`}
+      {waiting > 0 && (
+        <Box role="status" data-waiting={waiting} sx={{ fontSize: 12, color: 'text.secondary' }}>
+          {count(waiting, 'more works', 'more work')} where another does: apply{' '}
+          {waiting === 1 ? 'it' : 'them'} after.
+        </Box>
+      )}
+      <Button variant="outlined" disabled={applied.length === 0} onClick={apply}>
+        {applied.length === 0 ? 'Apply picked fixes' : `Apply ${count(applied.length, 'fix', 'fixes')}`}
       </Button>
       <Button
         variant="contained"
@@ -136,8 +145,8 @@ export function CheckStage() {
   const [face, setFace] = useRemembered<Face>('check face', 'findings');
   const [shown, setShown] = useRemembered<Shown>('check shown', 'all');
   const [selected, setSelected] = useState<string | null>(null);
-  const [sideWidth, setSideWidth] = useRemembered('check side width', 300);
-  const of = useRows(proposal, project);
+  const [sideWidth, setSideWidth] = useRemembered('check side width', 310);
+  const of = usePicked(proposal, project);
   const rows = of.rows.filter(keeps[shown]);
   const row = of.rows.find(({ id }) => id === selected) ?? null;
   const empty = project.clips.length === 0;
@@ -235,6 +244,7 @@ export function CheckStage() {
                     <>
                       <FindingTools
                         of={of}
+                        proposal={proposal}
                         shown={shown}
                         onShown={setShown}
                         busy={state.work === 'mending' || isOld || checked === null}

@@ -61,7 +61,7 @@ export function FigureList({
         sx={{
           ...{ m: 0, display: 'grid', gridTemplateColumns: '1fr auto', columnGap: 1.5, rowGap: 0.25 },
           ...{ fontSize: 12, lineHeight: '18px' },
-          '& dd': { m: 0, textAlign: 'right' },
+          '& dd': { m: 0, textAlign: 'right', whiteSpace: 'nowrap' },
           '& dt': { color: 'text.secondary', whiteSpace: 'pre' },
         }}
       >

@@ -169,13 +169,13 @@ export function FindingPanel({ row, project }: { row: FixRow; project: Project }
                 '& dd': { m: 0, textAlign: 'right' },
               }}
             >
-              <dt>{FINDING_NAMES[kind]}</dt>
+              <dt>At the place</dt>
               <dd>{sizeWords(fix.before, finding.unit)}</dd>
               <dd>→ {sizeWords(fix.after, finding.unit)}</dd>
               <dt>Programme</dt>
               <dd>{signed(fix.changeLu, 2)} LU</dd>
               <dd>→ {withUnit(fix.integratedLufs, 'LUFS')}</dd>
-              <dt>True peak</dt>
+              <dt>Its true peak</dt>
               <dd />
               <dd>→ {withUnit(fix.truePeakDbtp, 'dBTP')}</dd>
             </Box>
@@ -192,7 +192,7 @@ export function FindingPanel({ row, project }: { row: FixRow; project: Project }
                   <HearIcon fontSize="small" /> Preview
                 </ToggleButton>
                 <Button variant="contained" onClick={apply} sx={{ flex: 1 }}>
-                  Apply
+                  Apply this fix
                 </Button>
               </Box>
             )}

@@ -8,12 +8,12 @@ import { FINDING_NAMES } from '@/core/check/findings/finding';
 import type { FixRow } from '@/core/proposals/fixes/fixProposal';
 import { placeText } from '@/core/programme/timeText';
 import { figure } from '@/core/text/figures';
-import type { PickedRows } from '../programme/proposal/useRows';
 import { useSession, useSessionState } from '../session/SessionContext';
 import { LevelMark } from '../ui/LevelMark';
 import type { DataColumn } from '../ui/table/column';
 import { DataTable, type RowList } from '../ui/table/DataTable';
 import { useDataTable } from '../ui/table/useDataTable';
+import type { PickedFixes } from './usePicked';
 
 const ROW_HEIGHT = 40;
 
@@ -26,7 +26,7 @@ export const sizeWords = (value: number | null, unit: string): string =>
       : `${figure(value, unit === '' ? 2 : 1)} ${unit}`.trim();
 
 interface Props {
-  readonly of: PickedRows<FixRow>;
+  readonly of: PickedFixes;
   /** Those shown. */
   readonly rows: readonly FixRow[];
   readonly selected: string | null;
@@ -76,8 +76,8 @@ export function FindingTable({ of, rows, selected, onSelect, empty }: Props) {
         <Checkbox
           size="small"
           disabled={row.skipped !== null}
-          checked={row.skipped === null && !of.isLeft(row.id)}
-          onChange={(event) => of.leave([row.id], !event.target.checked)}
+          checked={row.skipped === null && of.isPicked(row.id)}
+          onChange={(event) => of.pick(row.id, event.target.checked)}
           slotProps={{
             input: { 'aria-label': `Mend ${FINDING_NAMES[row.finding.kind]} at ${place(row.finding.from)}` },
           }}
@@ -131,7 +131,7 @@ export function FindingTable({ of, rows, selected, onSelect, empty }: Props) {
         ),
     },
     {
-      ...{ id: 'size', heading: 'Size', size: 84, right: true, order: ({ finding }) => finding.value },
+      ...{ id: 'size', heading: 'Size', size: 98, right: true, order: ({ finding }) => finding.value },
       cell: ({ finding }) => (
         <>
           {sizeWords(finding.value, finding.unit)}
@@ -171,7 +171,7 @@ export function FindingTable({ of, rows, selected, onSelect, empty }: Props) {
     }
     if (event.key === 'Enter' && at >= 0) {
       event.preventDefault();
-      of.leave([model.rows[at]!.id], !of.isLeft(model.rows[at]!.id));
+      of.pick(model.rows[at]!.id, !of.isPicked(model.rows[at]!.id));
     }
   };
   const activeId = useMemo(

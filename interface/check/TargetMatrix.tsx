@@ -130,7 +130,7 @@ function Cell({
           <Box
             data-cell-figure={entry.figure}
             data-state={entry.state}
-            sx={{ display: 'flex', gap: 0.75, alignItems: 'baseline' }}
+            sx={{ display: 'flex', gap: 0.75, alignItems: 'baseline', whiteSpace: 'nowrap' }}
           >
             <LevelMark standing={entry.state} />
             <Box sx={{ lineHeight: 1.25 }}>
@@ -233,7 +233,7 @@ function Row({
             {entries.length > 0 ? (
               <Cell entries={entries} target={target} large={leads} />
             ) : (
-              <Box sx={{ color: 'text.secondary', fontSize: 12, pl: 2.25 }}>
+              <Box sx={{ color: 'text.secondary', fontSize: 12, pl: 2.25, whiteSpace: 'nowrap' }}>
                 {withUnit(value(judged), unit)}
                 <Box sx={{ fontSize: 11 }}>not limited</Box>
               </Box>

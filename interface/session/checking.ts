@@ -32,6 +32,9 @@ const NOTHING: CheckState = {
   ...{ failure: null, mended: null },
 };
 
+/** After which a check that came too early begins anew, ms. */
+const RETRY_MS = 100;
+
 interface Host {
   readonly state: () => SessionState;
   readonly subscribe: (listener: () => void) => () => void;
@@ -98,6 +101,14 @@ export class Checking {
     void this.run(project, controller.signal);
   }
 
+  /** Begins anew in a moment: the programme was being measured. */
+  private retry(): void {
+    this.begun = null;
+    setTimeout(() => {
+      if (this.watchers > 0) this.follow();
+    }, RETRY_MS);
+  }
+
   private request(project: Project, clicks: readonly FoundClick[]): CheckRequest {
     const { sourceMeasurements } = this.host.state();
     return {
@@ -127,8 +138,13 @@ export class Checking {
       set({ of: project, checked: outcome.ok, failure: null, mended: null, mends });
       return outcome.ok;
     };
+    const again = (): void => {
+      // It is not measured yet, or not any more: once it is, it is looked at.
+      set({ work: null });
+      if (!signal.aborted) this.retry();
+    };
     set({ work: 'checking', done: 0 });
-    if (!known && !(await check([]))) return set({ work: null });
+    if (!known && !(await check([]))) return again();
     set({ work: 'clicks' });
     const { clickOverDb: overDb, clickDbfs: leastDbfs } = thresholdsOf(project);
     const found = await engine.findClicks(playable, { overDb, leastDbfs }, signal, (done) => set({ done }));
@@ -136,7 +152,7 @@ export class Checking {
     this.clicks = 'ok' in found ? found.ok : [];
     if ('failure' in found) set({ failure: found.failure });
     const checked = await check(this.clicks);
-    if (!checked) return set({ work: null });
+    if (!checked) return again();
     await this.findFixes(project, playable, checked.findings, signal, set);
   }
 
@@ -159,8 +175,8 @@ export class Checking {
         if ('failure' in outcome) return set({ failure: outcome.failure, work: null });
         if ('cancelled' in outcome && !signal.aborted) {
           // The programme was shown in another state meanwhile: on with it when it rests.
-          this.begun = null;
-          return set({ work: null });
+          set({ work: null });
+          return this.retry();
         }
         if ('ok' in outcome) set({ mends: new Map(this.store.getState().mends).set(finding.id, outcome.ok) });
       }

@@ -13,16 +13,19 @@ const SIDE_BLOCKS = 40;
 const LEAST_SOUNDING = 8;
 /** What lies so far under the loudest of its side is a pause, as a power. */
 const PAUSE = 10 ** (-20 / 10);
-/** Nothing under this is taken for sound. */
-const QUIET = lufsToMeanSquare(-60);
+/** A side so far under the programme is a pause, not a level: as for the loudness range (EBU Tech 3342). */
+const PAUSE_LU = 20;
 /** Cuts closer to each other than this are one, seconds. */
 const ONE_CUT_SECONDS = 1;
 
-/** Loudness of what sounds in some blocks, pauses left out, LUFS; `null` where there is too little of it. */
-function soundingLufs(blocks: Float64Array, from: number, to: number): number | null {
+/**
+ * Loudness of what sounds in some blocks, pauses left out, LUFS; `null` where there is too little of it.
+ * @param quiet mean square under which it is a pause
+ */
+function soundingLufs(blocks: Float64Array, quiet: number, from: number, to: number): number | null {
   let most = 0;
   for (let k = from; k < to; k++) most = Math.max(most, blocks[k]!);
-  const gate = Math.max(QUIET, most * PAUSE);
+  const gate = Math.max(quiet, most * PAUSE);
   let [sum, count] = [0, 0];
   for (let k = from; k < to; k++) {
     if (blocks[k]! <= gate) continue;
@@ -40,25 +43,29 @@ interface Jump {
 }
 
 /** The loudness before a cut and after it. @param end of what comes before, `begin` of what comes after, blocks */
-function jumpAt(blocks: Float64Array, end: number, begin: number): Jump | null {
-  const before = soundingLufs(blocks, Math.max(0, end - SIDE_BLOCKS), end);
-  const after = soundingLufs(blocks, begin, Math.min(blocks.length, begin + SIDE_BLOCKS));
+function jumpAt(blocks: Float64Array, quiet: number, end: number, begin: number): Jump | null {
+  const before = soundingLufs(blocks, quiet, Math.max(0, end - SIDE_BLOCKS), end);
+  const after = soundingLufs(blocks, quiet, begin, Math.min(blocks.length, begin + SIDE_BLOCKS));
   return before === null || after === null ? null : { at: begin, before, after };
 }
 
 const sizeOf = ({ before, after }: Jump): number => Math.abs(after - before);
 
 /** At the cuts that are known. */
-function jumpsAtCuts(blocks: Float64Array, cuts: readonly number[]): { jump: Jump; at: number }[] {
+function jumpsAtCuts(
+  blocks: Float64Array,
+  quiet: number,
+  cuts: readonly number[],
+): { jump: Jump; at: number }[] {
   return cuts.flatMap((at) => {
     const block = at * PEAK_BLOCKS_PER_SECOND;
-    const jump = jumpAt(blocks, Math.floor(block + 1e-6), Math.ceil(block - 1e-6));
+    const jump = jumpAt(blocks, quiet, Math.floor(block + 1e-6), Math.ceil(block - 1e-6));
     return jump ? [{ jump, at }] : [];
   });
 }
 
 /** Where the sound itself changes at once: the second before and the second after are apart, and so are the sides. */
-function jumpsInSound(blocks: Float64Array, limit: number): { jump: Jump; at: number }[] {
+function jumpsInSound(blocks: Float64Array, quiet: number, limit: number): { jump: Jump; at: number }[] {
   const sums = totals(blocks);
   const mean = (from: number, to: number): number => Math.max(1e-12, (sums[to]! - sums[from]!) / (to - from));
   const found: { jump: Jump; at: number }[] = [];
@@ -69,7 +76,7 @@ function jumpsInSound(blocks: Float64Array, limit: number): { jump: Jump; at: nu
     // A cut shows between two blocks; a slow rise does not.
     const edge = 10 * Math.abs(Math.log10(mean(k, k + 1) / mean(k - 1, k)));
     if (edge < limit / 2) continue;
-    const jump = jumpAt(blocks, k, k);
+    const jump = jumpAt(blocks, quiet, k, k);
     if (jump && sizeOf(jump) >= limit) found.push({ jump, at: k / PEAK_BLOCKS_PER_SECOND });
   }
   return found;
@@ -77,11 +84,12 @@ function jumpsInSound(blocks: Float64Array, limit: number): { jump: Jump; at: nu
 
 /** Jumps of loudness from one clip or scene to the next. */
 export function jumps(
-  { energy, sampleRate, cuts, seconds }: CheckMaterial,
+  { energy, sampleRate, cuts, figures }: CheckMaterial,
   { jumpLu }: Thresholds,
 ): Finding[] {
   const blocks = hopMeans(energy, sampleRate);
-  const all = cuts ? jumpsAtCuts(blocks, cuts) : jumpsInSound(blocks, jumpLu);
+  const quiet = lufsToMeanSquare((figures.integratedLufs ?? -50) - PAUSE_LU);
+  const all = cuts ? jumpsAtCuts(blocks, quiet, cuts) : jumpsInSound(blocks, quiet, jumpLu);
   const found: { jump: Jump; at: number }[] = [];
   for (const one of all.filter(({ jump }) => sizeOf(jump) >= jumpLu).sort((a, b) => a.at - b.at)) {
     const last = found.at(-1);
@@ -90,7 +98,7 @@ export function jumps(
   }
   return found.map(({ jump: { before, after }, at }) =>
     finding({
-      ...{ kind: 'jump', from: at, to: Math.min(seconds, at + SIDE_BLOCKS / PEAK_BLOCKS_PER_SECOND) },
+      ...{ kind: 'jump', from: at, to: at },
       ...{ value: after - before, limit: jumpLu, unit: 'LU', weight: 'look' },
       sentence: `${signed(after - before)} LU at ${clock(at)}: ${withUnit(before, 'LUFS')} before, ${withUnit(after, 'LUFS')} after.`,
     }),

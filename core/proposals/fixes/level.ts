@@ -58,6 +58,9 @@ export async function shifted(finding: Finding, workshop: Workshop): Promise<Omi
   };
 }
 
+/** A jump is brought so far under the limit, LU, in so many passes at most. */
+const SPARE_LU = 0.05;
+const MOST_JUMP_PASSES = 4;
 /** A cut and the start or end of a clip there are one, seconds. */
 const AT_CUT_SECONDS = 0.05;
 
@@ -80,13 +83,20 @@ export async function smoothed(finding: Finding, workshop: Workshop): Promise<Om
   for (const { range, edge, db: way } of sides) {
     const loudest = (await clipsOver(range)).find(({ clip }) => near(edge(clip)));
     if (!loudest) continue;
-    const by = way * (Math.abs(value) - limit + 0.05);
-    const db = clampGain(loudest.clip.gain.db + by) - loudest.clip.gain.db;
-    const change: FixChange = { kind: 'clips', clipIds: [loudest.clip.id], db };
-    const state = await tryOut(withFix(project, change));
-    const left = jumps({ ...material, energy: state.energy }, thresholds).find(
-      (one) => Math.abs(one.from - at) < 0.5,
-    );
+    let amount = Math.abs(value) - limit + SPARE_LU;
+    let change: FixChange = { kind: 'clips', clipIds: [loudest.clip.id], db: 0 };
+    let state = await tryOut(project);
+    let left: Finding | undefined = finding;
+    // With other levels, other places count as pauses: once may not be enough.
+    for (let pass = 0; pass < MOST_JUMP_PASSES && left; pass++) {
+      const db = clampGain(loudest.clip.gain.db + way * amount) - loudest.clip.gain.db;
+      change = { ...change, db };
+      state = await tryOut(withFix(project, change));
+      const { energy, figures } = state;
+      left = jumps({ ...material, energy, figures }, thresholds).find((one) => Math.abs(one.from - at) < 0.5);
+      amount += left ? Math.abs(left.value!) - limit + SPARE_LU : 0;
+    }
+    const { db } = change;
     const changeLu = (state.figures.integratedLufs ?? -70) - (material.figures.integratedLufs ?? -70);
     const what = `${signed(db)} dB on ${loudest.clip.name}`;
     const after = left?.value ?? Math.sign(value) * limit;

@@ -63,7 +63,7 @@ function limiterWay(project: Project, clip: Clip, peakDbtp: number): Way {
       clipId: clip.id,
       limiter: { ...SPEECH_AND_MUSIC, ceilingDbtp: ceilingOf(db) },
     }),
-    words: (db) => `a limiter on ${clip.name}, ceiling ${withUnit(ceilingOf(db), 'dBTP')}`,
+    words: (db) => `Limiter on ${clip.name}, ceiling ${withUnit(ceilingOf(db), 'dBTP')}`,
   };
 }
 

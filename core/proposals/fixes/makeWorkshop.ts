@@ -7,6 +7,7 @@ import { allMoving } from '@/core/measuring/measureMoving';
 import type { Moving } from '@/core/measuring/moving';
 import type { MovingSums } from '@/core/measuring/movingSums';
 import type { ProgrammeMeasurement } from '@/core/measuring/programmeMeasurement';
+import { spokenClips } from '@/core/programme/dialogue';
 import { programmeFrames, type Project } from '@/core/programme/model';
 import { withoutLimiters } from '@/core/signal/asRecorded';
 import { heardClips, heardWithin } from '@/core/signal/audible';
@@ -40,11 +41,20 @@ function overOf(sums: MovingSums, { from, to }: TimeRange): Omit<ClipOver, 'clip
   };
 }
 
+/** The sub-blocks of a range, in whole peak blocks. */
+const blocksOf = (project: Project, { from, to }: TimeRange): SubBlockRange => ({
+  from: Math.max(0, Math.floor(from * PEAK_BLOCKS_PER_SECOND)) * PEAK_SUB_BLOCKS,
+  to: Math.min(
+    subBlockCount(programmeFrames(project), project.sampleRate),
+    Math.ceil(to * PEAK_BLOCKS_PER_SECOND) * PEAK_SUB_BLOCKS,
+  ),
+});
+
 /** A workshop over a programme that stands measured. @param measurement all of it measured; it is left as it is */
 export function makeWorkshop(
   project: Project,
   measurement: ProgrammeMeasurement,
-  known: Omit<Workshop, 'project' | 'tryOut' | 'clipsOver'>,
+  known: Omit<Workshop, 'project' | 'tryOut' | 'clipsOver' | 'apartWith'>,
   { finish, moving }: Hands,
 ): Workshop {
   const { sampleRate } = project;
@@ -62,16 +72,23 @@ export function makeWorkshop(
       await finish(fork);
       return triedState(fork.history!);
     },
+    async apartWith(edited, range) {
+      const { apart } = known.material;
+      if (!apart) return null;
+      const state = withoutLimiters(edited);
+      const ids = new Set(spokenClips(state).map(({ id }) => id));
+      const { from, energies } = await moving(state, { kind: 'gain', ids }, blocksOf(project, range));
+      const put = (whole: Float64Array, part: Float64Array): Float64Array => {
+        const changed = whole.slice();
+        changed.set(part.subarray(0, Math.max(0, changed.length - from)), from);
+        return changed;
+      };
+      return { speech: put(apart.speech, energies[2]!), rest: put(apart.rest, energies[0]!) };
+    },
     async clipsOver(range) {
       const { from, to } = range;
       const span = { from: Math.round(from * sampleRate), to: Math.round(to * sampleRate) };
-      const blocks = {
-        from: Math.max(0, Math.floor(from * PEAK_BLOCKS_PER_SECOND)) * PEAK_SUB_BLOCKS,
-        to: Math.min(
-          subBlockCount(programmeFrames(project), sampleRate),
-          Math.ceil(to * PEAK_BLOCKS_PER_SECOND) * PEAK_SUB_BLOCKS,
-        ),
-      };
+      const blocks = blocksOf(project, range);
       const over = await Promise.all(
         heardWithin(linear, span).map(async ({ clip }): Promise<ClipOver> => {
           const sums = await moving(linear, { kind: 'gain', ids: new Set([clip.id]) }, blocks);

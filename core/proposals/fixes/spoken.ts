@@ -1,62 +1,87 @@
-import { dbToPower } from '@/core/loudness/decibels';
-import { SUB_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
 import { spokenClips } from '@/core/programme/dialogue';
 import { clock, signed, withUnit } from '@/core/text/figures';
 import type { Finding } from '@/core/check/findings/finding';
 import { speechDistances } from '@/core/check/findings/speech';
 import { withFix, type Fix, type FixChange } from './fix';
-import type { Workshop } from './workshop';
+import type { ClipOver, Workshop } from './workshop';
 
 /** Brought so far past the limit, LU. */
 const SPARE_LU = 0.01;
+/** As near to the limit as it is brought, LU. */
+const NEAR_LU = 0.1;
 /** What has to go down by more than this is no fix, dB. */
 const MOST_DB = 30;
+const MOST_TRIES = 5;
+/** A short-term window at the edge of the place hears so much of what lies beside it, seconds. */
+const BESIDE_SECONDS = 1.5;
 
-/** Speech and the rest with all of the rest lower over a range by a power. */
-function loweredRest(rest: Float64Array, from: number, to: number, power: number): Float64Array {
-  return rest.map((energy, k) => {
-    const seconds = (k + 0.5) / SUB_BLOCKS_PER_SECOND;
-    return seconds >= from && seconds < to ? energy * power : energy;
-  });
+interface Found {
+  readonly change: FixChange;
+  readonly db: number;
+  readonly after: number;
 }
 
-/**
- * Lowers what sounds beside speech where it comes too close: all of it together, so that its balance stays. What lies
- * around the place counts as well, so it is made sure of by what it comes to.
- */
-export async function besideSpeech(
+/** The least by which some clips have to go down; `null` where they alone cannot. */
+async function leastOf(
+  clips: readonly ClipOver[],
   { from, to, value, limit }: Finding,
-  { project, material, tryOut, clipsOver }: Workshop,
+  { project, material, apartWith }: Workshop,
+): Promise<Found | null> {
+  const { sampleRate } = project;
+  const [begin, end] = [Math.max(0, from - BESIDE_SECONDS), Math.min(material.seconds, to + BESIDE_SECONDS)];
+  const range = { from: Math.round(begin * sampleRate), to: Math.round(end * sampleRate) };
+  const clipIds = clips.map(({ clip }) => clip.id);
+  let db = limit! - value! + SPARE_LU;
+  let best: Found | null = null;
+  for (let tries = 0; tries < MOST_TRIES && db <= MOST_DB; tries++) {
+    const change: FixChange = { kind: 'parts', clipIds, range, db: -db };
+    // Ramps and the filters' settling lie beside the part.
+    const apart = await apartWith(withFix(project, change), {
+      from: Math.max(0, begin - 0.2),
+      to: end + 0.7,
+    });
+    if (!apart) return null;
+    const after = speechDistances(apart, material.speech!)
+      .slice(Math.floor(from * 10 + 1e-6), Math.ceil(to * 10 - 1e-6))
+      .reduce<number>((least, distance) => Math.min(least, distance ?? Infinity), Infinity);
+    if (after >= limit! - 1e-6) {
+      if (!best || db < best.db) best = { change, db, after };
+      if (after - limit! < NEAR_LU) break;
+    }
+    const next = db + (limit! - after) + SPARE_LU;
+    // What else sounds there is not lowered: more of it may be in the way than they can make up for.
+    if (next <= 0 || Math.abs(next - db) < SPARE_LU / 2) break;
+    db = next;
+  }
+  return best;
+}
+
+/** Lowers what sounds beside speech where it comes too close: as few clips as do it, the loudest first. */
+export async function besideSpeech(
+  finding: Finding,
+  workshop: Workshop,
 ): Promise<Omit<Fix, 'findingId'> | null> {
-  const { apart, speech } = material;
-  if (!apart || !speech || value === null || limit === null) return null;
+  const { project, material, tryOut, clipsOver } = workshop;
+  const { from, to, value, limit } = finding;
+  if (!material.apart || !material.speech || value === null || limit === null) return null;
   const spoken = new Set(spokenClips(project).map(({ id }) => id));
   const others = (await clipsOver({ from, to })).filter(
     ({ clip, energy }) => !spoken.has(clip.id) && energy > 0,
   );
-  if (others.length === 0) return null;
-  const { sampleRate } = project;
-  // Windows of 3 s around the place hear what lies beside it.
-  const [begin, end] = [Math.max(0, from - 1.5), Math.min(material.seconds, to + 1.5)];
-  const closest = (db: number): number => {
-    const rest = loweredRest(apart.rest, begin, end, dbToPower(-db));
-    return speechDistances({ speech: apart.speech, rest }, speech)
-      .slice(Math.floor(from * 10), Math.ceil(to * 10))
-      .reduce<number>((least, distance) => Math.min(least, distance ?? Infinity), Infinity);
-  };
-  const db = limit - value + SPARE_LU;
-  if (db > MOST_DB) return null;
-  const range = { from: Math.round(begin * sampleRate), to: Math.round(end * sampleRate) };
-  const clipIds = others.map(({ clip }) => clip.id);
-  const change: FixChange = { kind: 'parts', clipIds, range, db: -db };
-  const state = await tryOut(withFix(project, change));
-  const after = closest(db);
-  const names = others.map(({ clip }) => clip.name);
-  const what = `${signed(-db)} dB on ${names.slice(0, 2).join(' and ')}${names.length > 2 ? ` and ${names.length - 2} more` : ''}, ${clock(begin)}–${clock(end)}`;
-  const changeLu = (state.figures.integratedLufs ?? -70) - (material.figures.integratedLufs ?? -70);
-  return {
-    ...{ change, what, before: value, after, changeLu, mends: after >= limit - 1e-6 },
-    ...{ integratedLufs: state.figures.integratedLufs, truePeakDbtp: state.figures.truePeakDbtp },
-    sentence: `${what}: the rest ${withUnit(after, 'LU')} under speech, programme ${signed(changeLu, 2)} LU.`,
-  };
+  for (let count = 1; count <= others.length; count++) {
+    const clips = others.slice(0, count);
+    const found = await leastOf(clips, finding, workshop);
+    if (!found) continue;
+    const { change, db, after } = found;
+    const { figures } = await tryOut(withFix(project, change));
+    const names = clips.map(({ clip }) => clip.name);
+    const what = `${signed(-db)} dB on ${names.slice(0, 2).join(' and ')}${names.length > 2 ? ` and ${names.length - 2} more` : ''}, ${clock(Math.max(0, from - BESIDE_SECONDS))}–${clock(to + BESIDE_SECONDS)}`;
+    const changeLu = (figures.integratedLufs ?? -70) - (material.figures.integratedLufs ?? -70);
+    return {
+      ...{ change, what, before: value, after, changeLu, mends: true },
+      ...{ integratedLufs: figures.integratedLufs, truePeakDbtp: figures.truePeakDbtp },
+      sentence: `${what}: the rest ${withUnit(after, 'LU')} under speech, programme ${signed(changeLu, 2)} LU.`,
+    };
+  }
+  return null;
 }

@@ -7,7 +7,7 @@ import type { TimeRange } from '@/core/loudness/levelTrack';
 import type { Clip, Project } from '@/core/programme/model';
 import type { FoundClick } from '@/core/proposals/clicks';
 import type { Finding } from '@/core/check/findings/finding';
-import type { CheckMaterial } from '@/core/check/findings/material';
+import type { ApartLevels, CheckMaterial } from '@/core/check/findings/material';
 import type { Thresholds } from '@/core/check/findings/thresholds';
 import type { Target } from '@/core/check/target';
 
@@ -53,6 +53,8 @@ export interface Workshop {
   readonly clicks: readonly FoundClick[];
   /** Measures another state of the programme; only what differs is rendered. */
   readonly tryOut: (edited: Project) => Promise<TriedState>;
+  /** Speech and the rest of a state over a range, seconds, put into those of the programme as it stands. */
+  readonly apartWith: (edited: Project, range: TimeRange) => Promise<ApartLevels | null>;
   /** The clips that sound in a range, seconds, the one with the most energy first. */
   readonly clipsOver: (range: TimeRange) => Promise<readonly ClipOver[]>;
 }
