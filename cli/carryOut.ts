@@ -16,6 +16,7 @@ import { withoutCurve } from '@/core/programme/curveReason';
 import { clipKey } from '@/core/signal/clipKey';
 import { solveLimited } from '@/core/proposals/limitedGain';
 import { limitedProgramme } from '@/core/proposals/limitedProgramme';
+import { ruledBlocks } from '@/core/proposals/programmeShift';
 import { limitedShift, limitedShiftStart, limiterForTarget } from '@/core/proposals/limitedShift';
 import { measuredClips, standingMeasurement } from '@/core/proposals/measuredClips';
 import {
@@ -136,7 +137,7 @@ async function levelOf(project: Project, openSource: OpenSource) {
   await measurement.measure(openSource, always);
   const history = measurement.history!;
   return {
-    blocks: gatingBlocks(weightedEnergy(history), project.sampleRate),
+    blocks: ruledBlocks(project, gatingBlocks(weightedEnergy(history), project.sampleRate)),
     truePeakDbtp: figuresOf(history).truePeakDbtp,
   };
 }

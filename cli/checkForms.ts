@@ -27,7 +27,7 @@ export interface CheckReport {
 }
 
 /** A file against one target, for people. */
-export interface CheckLine {
+interface CheckLine {
   /** Its id, and its name. */
   readonly target: string;
   readonly name: string;
@@ -78,7 +78,7 @@ export function checkedFile(
   services: readonly Service[],
 ): CheckedFile {
   const missed = check.verdicts.find(({ meets }) => meets === false) ?? check.verdicts[0]!;
-  const mend = mendOf(measured, missed.target);
+  const mend = mendOf(measured, missed.target, null, check.judged.spoken ?? null);
   return {
     file,
     check,

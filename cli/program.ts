@@ -151,7 +151,7 @@ function level(ended: Ended): Command {
     .option('--dry-run', 'write no sound');
   command.action(async (files, options) => {
     usage.named(files);
-    const target = targetNamed(options.target);
+    const target = levelTarget(options.target);
     const { by = 'integrated', each, together, plan } = options;
     const writing = { keepExisting: !options.clobber, fileFormat: options.format ?? 'asItComes' } as const;
     const limiting = { limit: options.limit ?? false, limiter: options.limiter ?? null };
@@ -218,6 +218,8 @@ function planned(options: {
     return null;
   }
   if (limiter !== null && !limit) throw new UsageError('--limiter needs --limit.');
+  if (limit && (targetNamed(id).anchor ?? 'programme') !== 'programme')
+    throw new UsageError('--limit brings all of the programme to the target; this one goes by dialogue.');
   return {
     file: plan,
     target: targetNamed(id),
@@ -236,6 +238,15 @@ function targetNamed(id: string | undefined): Target {
     id === undefined
       ? 'Select a target with --target.'
       : `There is no target “${id}”; there are ${TARGETS.join(', ')}.`,
+  );
+}
+
+/** The same for files that are levelled by all of their sound. @throws UsageError for a target that goes by dialogue */
+function levelTarget(id: string | undefined): Target {
+  const target = targetNamed(id);
+  if (target.anchor === undefined || target.anchor === 'programme') return target;
+  throw new UsageError(
+    `“${target.id}” goes by dialogue; files are levelled by all of their sound. Select another target, or see: dengung check.`,
   );
 }
 

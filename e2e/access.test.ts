@@ -121,6 +121,17 @@ describe('in both themes', () => {
     await page.find('[data-source]');
     await page.press('Details of narrator-1');
     expect(await serious()).toEqual([]);
+    await page.press('Check');
+    await (await page.find('[data-finding]')).click();
+    await page.find('section[aria-label="The finding"]');
+    expect(await serious()).toEqual([]);
+    await page.press('Targets');
+    await page.find('tr[data-target]');
+    await page.press('Thresholds…');
+    await page.find('[aria-label=Thresholds] input');
+    expect(await serious()).toEqual([]);
+    await page.driver.actions().sendKeys(Key.ESCAPE).perform();
+    await page.until('it to be gone', async () => (await page.all('.MuiModal-root')).length === 0);
     await page.press('Handover');
     await page.press('Render and measure');
     await page.find('[data-file-verdict]');

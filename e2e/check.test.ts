@@ -68,7 +68,7 @@ describe('the demo, checked', () => {
     const grid = await page.find('[role=grid][aria-label=Findings]');
     await grid.sendKeys(Key.HOME);
     await page.type('Why it may stay', 'The client wants it');
-    await page.press('Accept');
+    await page.press('Accept it');
     await page.until('it to be accepted', async () => (await page.all('[data-accepted]')).length === 1);
     expect(await page.text('[data-accepted-note]')).toMatch(/The client wants it/);
     await page.measured();

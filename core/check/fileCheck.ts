@@ -10,7 +10,7 @@ import type { Target } from './target';
 import { verdictOf, type FigureVerdict, type FormVerdict, type Judged, type Verdict } from './verdict';
 
 /** A figure of a verdict as data. */
-export interface FigureReport {
+interface FigureReport {
   readonly figure: FigureVerdict['figure'] | FormVerdict['figure'];
   readonly value: number | string | null;
   readonly goal: number | readonly string[];

@@ -25,7 +25,7 @@ export const ANCHORS: readonly Anchor[] = ['programme', 'dialogue', 'dialogueFro
 const NAME = 'Name: at most 60 characters';
 
 /** The items of a typed list. */
-export const listed = (text: string): string[] =>
+const listed = (text: string): string[] =>
   text
     .split(/[,;]/)
     .map((item) => item.trim())

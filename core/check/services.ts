@@ -3,7 +3,7 @@ import type { LoudnessFigures } from '@/core/loudness/figures';
 import { signed, withUnit } from '@/core/text/figures';
 
 /** What a service does when a gain would bring peaks over its ceiling. */
-export type ServicePeaks = 'nothing' | 'stops' | 'limits';
+type ServicePeaks = 'nothing' | 'stops' | 'limits';
 
 /** What a service does to what it plays. */
 export interface Service {

@@ -148,10 +148,6 @@ export function speechRules(
   return anchor === 'dialogue';
 }
 
-/** The loudness that is held against the target's, LUFS: of all of it or of speech. */
-export const ruledLufs = (judged: Judged, target: Target): number | null =>
-  speechRules(target, judged.spoken) ? (judged.spoken?.lufs ?? null) : judged.integratedLufs;
-
 function formOf({ form }: Judged, target: Target): FormVerdict[] {
   if (!form) return [];
   const entry = (

@@ -26,7 +26,7 @@ interface ChannelSlice extends Slice {
 }
 
 /** A click, and in which channel. */
-export interface DetailedClick {
+interface DetailedClick {
   readonly atSeconds: number;
   readonly channel: string;
   readonly dbfs: number;

@@ -71,10 +71,22 @@ export function integratedWithin(
   { energy, sampleRate }: Pick<LevelTrack, 'energy' | 'sampleRate'>,
   ranges: readonly TimeRange[],
 ): WithinRanges {
-  const blocks = gatingBlocks(energy, sampleRate);
+  const end = energy.length / SUB_BLOCKS_PER_SECOND;
+  const { blocks, seconds } = blocksWithin(gatingBlocks(energy, sampleRate), ranges, end);
+  return { ...integrated(blocks), seconds };
+}
+
+/**
+ * The gating blocks that lie within given ranges whole.
+ * @param end of the sound, seconds
+ */
+export function blocksWithin(
+  blocks: Float64Array,
+  ranges: readonly TimeRange[],
+  end: number,
+): { readonly blocks: Float64Array; readonly seconds: number } {
   const width = MOMENTARY_SUB_BLOCKS / SUB_BLOCKS_PER_SECOND;
   const hop = HOP_SUB_BLOCKS / SUB_BLOCKS_PER_SECOND;
-  const end = energy.length / SUB_BLOCKS_PER_SECOND;
   const chosen: number[] = [];
   let seconds = 0;
   for (const range of mergeRanges(ranges)) {
@@ -85,7 +97,7 @@ export function integratedWithin(
     const first = Math.ceil(from / hop - 1e-6);
     for (let j = first; j < blocks.length && j * hop + width <= to + 1e-6; j++) chosen.push(blocks[j]!);
   }
-  return { ...integrated(Float64Array.from(chosen)), seconds };
+  return { blocks: Float64Array.from(chosen), seconds };
 }
 
 /** Loudness over time, one value every 100 ms; each stands for the window that begins there. */

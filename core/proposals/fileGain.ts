@@ -5,7 +5,7 @@ import { solveGain } from '@/core/loudness/gainSolve';
 import { gatingBlocks } from '@/core/loudness/windows';
 import type { LevelMeasure } from '@/core/programme/model';
 import type { Target } from '@/core/check/target';
-import { verdictOf, type Verdict } from '@/core/check/verdict';
+import { speechRules, verdictOf, type DialogueFigures, type Verdict } from '@/core/check/verdict';
 import { signed, withUnit } from '@/core/text/figures';
 
 /** The gain that brings a finished file to a target, held under its true-peak ceiling. */
@@ -36,6 +36,7 @@ export function nothingToLevel({ figures, energy, sampleRate }: Measured): strin
  * Works out the one gain for a file.
  * @param by bring integrated loudness to the target, or the true peak to its ceiling
  * @param exactPeakDbtp where it is known: the larger of the two readings keeps under the ceiling
+ * @param spoken what is known of speech in it, for targets that go by that
  * @returns `null` when there is nothing to measure, see {@link nothingToLevel}
  */
 export function fileGain(
@@ -43,12 +44,16 @@ export function fileGain(
   target: Target,
   by: LevelMeasure,
   exactPeakDbtp: number | null = null,
+  spoken: DialogueFigures | null = null,
 ): FileGain | null {
   const { truePeakDbtp } = measured.figures;
   if (truePeakDbtp === null) return null;
   const largest = target.maxTruePeakDbtp - Math.max(truePeakDbtp, exactPeakDbtp ?? -Infinity);
   let wantedDb = largest;
-  if (by === 'integrated') {
+  if (by === 'integrated' && speechRules(target, spoken)) {
+    if (!spoken || spoken.lufs === null) return null;
+    wantedDb = target.integratedLufs - spoken.lufs;
+  } else if (by === 'integrated') {
     const blocks = gatingBlocks(measured.energy, measured.sampleRate);
     const solution = solveGain([{ blocks, gainDb: 0 }], target.integratedLufs);
     if (!solution) return null;
@@ -73,14 +78,27 @@ export interface Mend {
   readonly sentence: string;
 }
 
+const NO_SPEECH: Mend = {
+  ...{ kind: 'nothing', gainDb: 0, after: null },
+  sentence:
+    'This target goes by dialogue, and nothing says when somebody speaks in this file: select another target, or check it with its speech found.',
+};
+
 /**
  * Whether one gain mends a file, which, and if none can: why.
  * @param exactPeakDbtp where it is known, see {@link fileGain}
+ * @param spoken the same
  */
-export function mendOf(measured: Measured, target: Target, exactPeakDbtp: number | null = null): Mend {
-  const gain = fileGain(measured, target, 'integrated', exactPeakDbtp);
+export function mendOf(
+  measured: Measured,
+  target: Target,
+  exactPeakDbtp: number | null = null,
+  spoken: DialogueFigures | null = null,
+): Mend {
+  const gain = fileGain(measured, target, 'integrated', exactPeakDbtp, spoken);
+  if (!gain && speechRules(target, spoken)) return { ...NO_SPEECH };
   if (!gain) return { kind: 'nothing', gainDb: 0, after: null, sentence: nothingToLevel(measured) };
-  if (verdictOf(measured.figures, target).meets) {
+  if (verdictOf({ ...measured.figures, spoken }, target).meets) {
     return {
       kind: 'leave',
       gainDb: 0,
@@ -88,7 +106,11 @@ export function mendOf(measured: Measured, target: Target, exactPeakDbtp: number
       sentence: 'It meets the target as it is; no gain is needed.',
     };
   }
-  const after = verdictOf(gain.after, target);
+  const louder = spoken && {
+    ...spoken,
+    lufs: spoken.lufs === null ? null : spoken.lufs + gain.gainDb,
+  };
+  const after = verdictOf({ ...gain.after, spoken: louder }, target);
   const exact = exactPeakToShow(gain.after.truePeakDbtp, gain.exactPeakAfterDbtp);
   const peak = `${withUnit(gain.after.truePeakDbtp, 'dBTP')}${exact === null ? '' : ` (exactly ${withUnit(exact, 'dBTP')})`}`;
   const reached = `brings it to ${withUnit(gain.after.integratedLufs, 'LUFS')} with a true peak of ${peak}`;

@@ -1,16 +1,37 @@
 import { integratedAt, solveGain } from '@/core/loudness/gainSolve';
 import { isOver } from '@/core/check/judge';
+import { speechRules } from '@/core/check/verdict';
+import { integrated } from '@/core/loudness/gating';
+import { blocksWithin } from '@/core/loudness/levelTrack';
+import { dialogueRanges } from '@/core/programme/dialogue';
 import { everythingRoom, moveEverything } from '@/core/programme/edits/levels';
-import type { Project } from '@/core/programme/model';
+import { programmeFrames, type Project } from '@/core/programme/model';
 import { signed, withUnit } from '@/core/text/figures';
 import { held, heldWords, type GainLimit } from './held';
 import type { Proposal, ProposedRow } from './protocol';
 
 /** What is known of the programme as it stands. */
 export interface ProgrammeLevel {
-  /** Weighted mean squares of its gating blocks. */
+  /** Weighted mean squares of the gating blocks by which it is held against its target: see {@link ruledBlocks}. */
   readonly blocks: Float64Array;
   readonly truePeakDbtp: number | null;
+}
+
+/** Whether a programme is held against its target by what is spoken in it. @param blocks all of its gating blocks */
+export function ruledBySpeech(project: Project, blocks: Float64Array): boolean {
+  const { anchor = 'programme' } = project.target;
+  if (anchor === 'programme') return false;
+  const seconds = programmeFrames(project) / project.sampleRate;
+  const spoken = blocksWithin(blocks, dialogueRanges(project), seconds);
+  const { integratedLufs: lufs } = integrated(spoken.blocks);
+  const sharePercent = seconds > 0 ? (100 * spoken.seconds) / seconds : 0;
+  return speechRules(project.target, { lufs, sharePercent, overRestLu: null });
+}
+
+/** Those by which a programme is held against its target: of speech where that rules, else all of them. */
+export function ruledBlocks(project: Project, blocks: Float64Array): Float64Array {
+  if (!ruledBySpeech(project, blocks)) return blocks;
+  return blocksWithin(blocks, dialogueRanges(project), programmeFrames(project) / project.sampleRate).blocks;
 }
 
 /**

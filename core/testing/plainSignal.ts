@@ -5,7 +5,7 @@ import { renderRange } from '@/core/signal/mix';
 import { openTestSource } from './projects';
 
 /** The sums over every 100 ms of some samples, one sample after the other. */
-export function plainSignal(
+function plainSignal(
   samples: readonly Float32Array[],
   sampleRate: number,
 ): Omit<SignalBlocks, 'steps' | 'framesPerBlock'> {

@@ -95,7 +95,7 @@ function AcceptBox({ row }: { row: FixRow }) {
         sx={{ flex: 1 }}
       />
       <Button variant="outlined" color="inherit" onClick={accept} sx={{ height: 36 }}>
-        Accept
+        Accept it
       </Button>
     </Box>
   );
@@ -169,7 +169,7 @@ export function FindingPanel({ row, project }: { row: FixRow; project: Project }
                 '& dd': { m: 0, textAlign: 'right' },
               }}
             >
-              <dt>At the place</dt>
+              <dt>{whole ? FINDING_NAMES[kind] : 'At the place'}</dt>
               <dd>{sizeWords(fix.before, finding.unit)}</dd>
               <dd>→ {sizeWords(fix.after, finding.unit)}</dd>
               <dt>Programme</dt>

@@ -22,7 +22,7 @@ const WHOLE: Scope = { id: 'whole', name: 'The whole programme', clipIds: null }
 const RANGE: Scope = { id: 'range', name: 'The range', clipIds: null };
 
 /** All that can be judged by itself. */
-export function scopesOf({ tracks, clips }: Pick<Project, 'tracks' | 'clips'>, hasRange: boolean): Scope[] {
+function scopesOf({ tracks, clips }: Pick<Project, 'tracks' | 'clips'>, hasRange: boolean): Scope[] {
   const laid = (trackIds: ReadonlySet<Id>): ReadonlySet<Id> =>
     new Set(clips.filter(({ trackId }) => trackIds.has(trackId)).map(({ id }) => id));
   const sounding = tracks.filter(({ id, muted }) => !muted && clips.some(({ trackId }) => trackId === id));
@@ -43,7 +43,7 @@ export function scopesOf({ tracks, clips }: Pick<Project, 'tracks' | 'clips'>, h
 }
 
 /** The figures of what moves in some sums, as a sound by itself. */
-export function stemFigures({ energies, movingTruePeak }: MovingSums, sampleRate: number): Judged {
+function stemFigures({ energies, movingTruePeak }: MovingSums, sampleRate: number): Judged {
   const channels = movingTruePeak[0]!.map(largest);
   return {
     ...loudnessOf(energies[2]!, sampleRate),

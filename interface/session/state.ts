@@ -3,7 +3,7 @@ import type { FrameRange } from '@/core/programme/sections';
 import type { History } from '@/core/programme/history';
 import type { Id, Project } from '@/core/programme/model';
 import type { SoundTrack } from '@/core/audio/stream';
-import type { LoudnessFigures } from '@/core/loudness/figures';
+import type { Judged } from '@/core/check/verdict';
 import type { MovedFigures } from '@/core/measuring/movingFigures';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import type { Cut } from '@/core/timeline/cut';
@@ -108,12 +108,22 @@ export const pointsOf = (points: SelectedPoints | null, owner: CurveOwner): Read
 /** The programme as it is to be shown: with what is just being dragged. */
 export const shownProject = (state: SessionState): Project => state.preview ?? state.history.project;
 
+/** What the programme can be judged by at any time: what takes more looking for is told by its check. */
+export const judgedSummary = ({ figures, dialogue, lengthSeconds }: ProgrammeSummary): Judged => ({
+  ...figures,
+  spoken: {
+    lufs: dialogue.integratedLufs,
+    sharePercent: lengthSeconds > 0 ? (100 * dialogue.seconds) / lengthSeconds : 0,
+    overRestLu: null,
+  },
+});
+
 /** The programme's figures as they are to be shown; while something moves its true peak is a bound. */
 export function shownFigures({ programme, moved }: Pick<SessionState, 'programme' | 'moved'>): {
-  readonly figures: LoudnessFigures | null;
+  readonly figures: Judged | null;
   readonly peakIsBound: boolean;
 } {
-  if (!programme || !moved) return { figures: programme?.figures ?? null, peakIsBound: false };
+  if (!programme || !moved) return { figures: programme && judgedSummary(programme), peakIsBound: false };
   const { truePeakBoundDbtp, integratedLufs, relativeGateLufs } = moved;
   const { maxMomentaryLufs, maxShortTermLufs, loudnessRangeLu } = moved;
   const loudness = {

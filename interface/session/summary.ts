@@ -2,6 +2,7 @@ import { meanSquareToLufs } from '@/core/loudness/decibels';
 import { verdictOf } from '@/core/check/verdict';
 import type { Project } from '@/core/programme/model';
 import type { ProgrammeSummary } from '@/engine/protocol';
+import { judgedSummary } from './state';
 import type { ProjectSummary } from '@/storage/summaries';
 
 /** Columns of the small skyline. */
@@ -18,7 +19,7 @@ export function summaryOf(project: Project, programme: ProgrammeSummary, leftOut
     return lufs === null ? null : Math.round((lufs - target.integratedLufs) * 10) / 10;
   });
   return {
-    meets: verdictOf(figures, target, leftOut).meets,
+    meets: verdictOf(judgedSummary(programme), target, leftOut).meets,
     integratedLufs: figures.integratedLufs,
     truePeakDbtp: figures.truePeakDbtp,
     skyline,

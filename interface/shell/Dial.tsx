@@ -16,14 +16,17 @@ const reachOf = (tolerance: number | null): number => Math.max(3, (tolerance ?? 
  * @param atMost the value is the most it can be
  */
 export function Dial({ verdict, atMost = false }: { verdict: FigureVerdict; atMost?: boolean }) {
-  const { label, unit, value, goal, tolerance, deviation, state } = verdict;
+  const { label, unit, value, goal, tolerance, deviation, state, atLeast } = verdict;
   const reach = reachOf(tolerance);
   const toY = (distance: number): number =>
     MIDDLE - (Math.max(-reach, Math.min(reach, distance)) / reach) * (MIDDLE - 6);
-  const bandTop = toY(tolerance ?? 0);
-  const bandBottom = tolerance === null ? HEIGHT - 1 : toY(-tolerance);
+  const bandTop = tolerance === null && atLeast ? 1 : toY(tolerance ?? 0);
+  const bandBottom = tolerance === null && !atLeast ? HEIGHT - 1 : toY(-(tolerance ?? 0));
   const words = deviationWords(verdict);
-  const goalWords = tolerance === null ? `at most ${figure(goal)}` : `${figure(goal)} ±${figure(tolerance)}`;
+  const goalWords =
+    tolerance === null
+      ? `at ${atLeast ? 'least' : 'most'} ${figure(goal)}`
+      : `${figure(goal)} ±${figure(tolerance)}`;
   return (
     <Box
       role="group"

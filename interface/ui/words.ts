@@ -5,9 +5,17 @@ import type { FadeShape, GainReason, Role, SegmentShape } from '@/core/programme
 import { withUnit } from '@/core/text/figures';
 
 /** “3.4 LU under”, “on target”, “0.6 dB below the limit”. */
-export function deviationWords({ deviation, deviationUnit, tolerance, state }: FigureVerdict): string {
+export function deviationWords({
+  deviation,
+  deviationUnit,
+  tolerance,
+  atLeast,
+  state,
+}: FigureVerdict): string {
   if (deviation === null) return 'nothing to measure';
   const size = `${figure(Math.abs(deviation))} ${deviationUnit}`;
+  if (tolerance === null && atLeast)
+    return `${size} ${state === 'under' ? 'short of the limit' : 'over the least'}`;
   if (tolerance === null)
     return deviation > 0 && state === 'over' ? `${size} over the limit` : `${size} headroom`;
   if (Math.abs(deviation) < 0.05) return 'on target';

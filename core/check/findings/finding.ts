@@ -1,7 +1,7 @@
 import type { Id } from '@/core/programme/model';
 
 /** What can be found. */
-export const FINDING_KINDS = [
+const FINDING_KINDS = [
   'truePeak',
   'momentary',
   'shortTerm',

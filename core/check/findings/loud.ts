@@ -1,6 +1,6 @@
 import { lufsToMeanSquare } from '@/core/loudness/decibels';
 import { everyHop, gatingBlocks, shortTermWindows } from '@/core/loudness/windows';
-import { clock, figure, signed, withUnit } from '@/core/text/figures';
+import { figure, signed, withUnit } from '@/core/text/figures';
 import type { Target } from '../target';
 import type { FigureVerdict, LimitedFigure, Verdict } from '../verdict';
 import { finding, type Finding, type FindingKind } from './finding';
@@ -108,6 +108,3 @@ export function wrongForm({ form }: Verdict, { seconds }: CheckMaterial): Findin
 
 /** A mean square under which there is nothing to be heard: the absolute gate of ITU-R BS.1770-5, Annex 1. */
 export const SILENT = lufsToMeanSquare(-70);
-
-/** How a span is told. */
-export const spanWords = (from: number, to: number): string => `${clock(from)} to ${clock(to)}`;

@@ -7,7 +7,7 @@ import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
 import { limitedShift } from '@/core/proposals/limitedShift';
 import { loweredShift } from '@/core/proposals/loweredShift';
-import { shiftProposal } from '@/core/proposals/programmeShift';
+import { ruledBlocks, ruledBySpeech, shiftProposal } from '@/core/proposals/programmeShift';
 import { signed } from '@/core/text/figures';
 import { useSession, useSessionState } from '../../session/SessionContext';
 import { ProposalSheet } from '../proposal/ProposalSheet';
@@ -35,9 +35,17 @@ export function ShiftSheet({ onClose }: { onClose: () => void }) {
   useSessionState((state) => state.programme);
   const level = session.measurer.atRest(project);
   const { target } = project;
-  const [way, setWay] = useState<Way>(project.limiter && !project.limiter.bypassed ? 'limit' : 'stop');
+  const [asked, setWay] = useState<Way>(project.limiter && !project.limiter.bypassed ? 'limit' : 'stop');
+  const bySpeech = useMemo(() => level !== null && ruledBySpeech(project, level.blocks), [level, project]);
+  // With a limiter, or places lowered, the loudness of speech alone is not worked out.
+  const way = bySpeech ? 'stop' : asked;
   const plain = useMemo(
-    () => level && shiftProposal({ blocks: level.blocks, truePeakDbtp: level.figures.truePeakDbtp }, project),
+    () =>
+      level &&
+      shiftProposal(
+        { blocks: ruledBlocks(project, level.blocks), truePeakDbtp: level.figures.truePeakDbtp },
+        project,
+      ),
     [level, project],
   );
   const solving = useLimitedShift(way === 'limit', project, level?.blocks ?? null);
@@ -71,10 +79,10 @@ export function ShiftSheet({ onClose }: { onClose: () => void }) {
             <ToggleButton value="stop" sx={{ textTransform: 'none', px: 1 }}>
               Limit gain to ceiling
             </ToggleButton>
-            <ToggleButton value="limit" sx={{ textTransform: 'none', px: 1 }}>
+            <ToggleButton value="limit" disabled={bySpeech} sx={{ textTransform: 'none', px: 1 }}>
               Limit peaks
             </ToggleButton>
-            <ToggleButton value="lower" sx={{ textTransform: 'none', px: 1 }}>
+            <ToggleButton value="lower" disabled={bySpeech} sx={{ textTransform: 'none', px: 1 }}>
               Lower places with peaks
             </ToggleButton>
           </ToggleButtonGroup>
@@ -86,7 +94,7 @@ export function ShiftSheet({ onClose }: { onClose: () => void }) {
             ? `Every track’s gain changes by the same amount, and “${limiter.name}” limits the programme.`
             : way === 'lower'
               ? 'Every track’s gain changes by the same amount, and the programme goes down where peaks would pass the ceiling.'
-              : 'Every track’s gain changes by the same amount: the balance and the gains of clips stay.'
+              : `Every track’s gain changes by the same amount: the balance and the gains of clips stay.${bySpeech ? ' The target goes by speech: that is what is measured here.' : ''}`
           : ''
       }
       waiting={waitingFor(level !== null, way, solving)}

@@ -19,6 +19,7 @@ import {
   planSteps,
   type PlanShift,
 } from '@/core/proposals/plan';
+import { ruledBlocks } from '@/core/proposals/programmeShift';
 import { setByEar } from '@/core/proposals/setByEar';
 import { withoutCurve } from '@/core/programme/curveReason';
 import type { Clip, Id, Project } from '@/core/programme/model';
@@ -118,7 +119,10 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
   const shift = useMemo(
     () =>
       ready
-        ? planShift({ blocks: programme.blocks, truePeakDbtp: programme.figures.truePeakDbtp }, project)
+        ? planShift(
+            { blocks: ruledBlocks(project, programme.blocks), truePeakDbtp: programme.figures.truePeakDbtp },
+            project,
+          )
         : null,
     [ready, programme, project],
   );
