@@ -34,6 +34,24 @@ try {
   await page.measured();
   await (await page.clip('mechanic-the-spoon')).click();
   await picture('programme');
+  await page.press('Check');
+  await page.until(
+    'the check to be done',
+    async () => (await page.all('[data-check-state="done"]')).length > 0,
+  );
+  await page.until('every fix to be told', async () => (await page.all('[data-fix]')).length > 5);
+  await (await page.find('[data-finding="truePeak"]')).click();
+  await picture('findings');
+  await page.press('Targets');
+  for (const name of ['Web video', 'EBU R 128 s1, short form']) {
+    await page.press('Add a target…');
+    await page.press(name);
+    await page.until(`${name} to be in force`, async () => (await page.text('tbody')).includes(name));
+  }
+  await picture('targets');
+  for (let i = 0; i < 2; i++) await page.press('Undo: Add target');
+  await page.press('Programme');
+  await (await page.clip('mechanic-the-spoon')).click();
   await page.press('Change to the dark theme');
   await picture('programme-dark');
   await page.press('Change to the light theme');
