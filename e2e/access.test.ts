@@ -121,6 +121,15 @@ describe('in both themes', () => {
     await page.find('[data-source]');
     await page.press('Details of narrator-1');
     expect(await serious()).toEqual([]);
+    await page.press('Handover');
+    await page.press('Render and measure');
+    await page.find('[data-file-verdict]');
+    expect(await serious()).toEqual([]);
+  });
+
+  it('every face of the check', async () => {
+    const { page } = stage;
+    await page.openDemo();
     await page.press('Check');
     await (await page.find('[data-finding]')).click();
     await page.find('section[aria-label="The finding"]');
@@ -132,10 +141,15 @@ describe('in both themes', () => {
     expect(await serious()).toEqual([]);
     await page.driver.actions().sendKeys(Key.ESCAPE).perform();
     await page.until('it to be gone', async () => (await page.all('.MuiModal-root')).length === 0);
-    await page.press('Handover');
-    await page.press('Render and measure');
-    await page.find('[data-file-verdict]');
+    await page.press('Over time');
+    await page.find('[data-over-time]');
     expect(await serious()).toEqual([]);
+    await page.press('Listener');
+    await page.press('Change Video platform');
+    await page.find('[aria-label="Service editor"] input');
+    expect(await serious()).toEqual([]);
+    await page.driver.actions().sendKeys(Key.ESCAPE).perform();
+    await page.until('the editor to be gone', async () => (await page.all('.MuiModal-root')).length === 0);
   });
 
   it('the sheets for gain over time', async () => {

@@ -49,6 +49,13 @@ try {
     await page.until(`${name} to be in force`, async () => (await page.text('tbody')).includes(name));
   }
   await picture('targets');
+  await page.press('Over time');
+  await page.find('canvas[data-panel=loudness]');
+  await picture('over-time');
+  await page.press('Listener');
+  await page.find('[data-service]');
+  await picture('listener');
+  await page.press('Findings');
   for (let i = 0; i < 2; i++) await page.press('Undo: Add target');
   await page.press('Programme');
   await (await page.clip('mechanic-the-spoon')).click();

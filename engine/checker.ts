@@ -3,6 +3,7 @@ import { findingsOf, judgedOf } from '@/core/check/findings/findAll';
 import type { Finding } from '@/core/check/findings/finding';
 import type { CheckMaterial } from '@/core/check/findings/material';
 import { programmeMaterial } from '@/core/check/findings/programmeMaterial';
+import { overTime } from '@/core/check/overTime';
 import type { ProgrammeMeasurement } from '@/core/measuring/programmeMeasurement';
 import { StandingApart } from '@/core/measuring/standingApart';
 import { PEAK_SUB_BLOCKS, SUB_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
@@ -85,6 +86,7 @@ export class Checker {
       judged,
       findings: findingsOf(material, judged, target!, request.thresholds),
       details: checkDetails(material),
+      overTime: overTime(material, history!.truePeak),
     };
   }
 

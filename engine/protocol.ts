@@ -28,6 +28,7 @@ import type { Finding } from '@/core/check/findings/finding';
 import type { BroughtFaults } from '@/core/check/findings/programmeMaterial';
 import type { Thresholds } from '@/core/check/findings/thresholds';
 import type { Target } from '@/core/check/target';
+import type { OverTime } from '@/core/check/overTime';
 import type { Judged } from '@/core/check/verdict';
 import type { Mend } from '@/core/proposals/fixes/fixFor';
 import type { MendedAll } from '@/core/proposals/fixes/mendAll';
@@ -186,6 +187,7 @@ export interface CheckedProgramme {
   /** Of the leading target, in order. */
   readonly findings: readonly Finding[];
   readonly details: CheckDetails;
+  readonly overTime: OverTime;
 }
 
 /** Holds the measurement of the programme up to date. */

@@ -1,3 +1,5 @@
+import { isService } from '@/core/check/serviceFile';
+import type { Service } from '@/core/check/services';
 import { isLimiterPreset } from '@/core/proposals/limiterFile';
 import { isPlan } from '@/core/proposals/planFile';
 import type { Plan } from '@/core/programme/plan';
@@ -28,4 +30,5 @@ const presets = <T extends { readonly name: string }>(
 });
 
 export const ownPlans = presets<Plan>('own-plans', isPlan);
+export const ownServices = presets<Service>('own-services', isService);
 export const ownLimiters = presets<Limiter>('own-limiters', isLimiterPreset);

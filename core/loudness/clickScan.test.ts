@@ -36,7 +36,7 @@ describe('clicks in a sound', () => {
           expect(found[0]!.dbfs).toBeCloseTo(20 * Math.log10(percent / 100), 0);
         },
       ),
-      { numRuns: 25 },
+      { numRuns: 12 },
     );
   });
 
@@ -73,7 +73,7 @@ describe('clicks in a sound', () => {
           expect(joined.scan.clicks).toEqual(await clicksOf([sound], rate));
         },
       ),
-      { numRuns: 40 },
+      { numRuns: 20 },
     );
   });
 });

@@ -63,7 +63,7 @@ describe('speech and the rest', () => {
           expect(most(apart.levels.rest, rest)).toBeLessThan(1e-3);
         },
       ),
-      { numRuns: 12 },
+      { numRuns: 6 },
     );
   });
 });

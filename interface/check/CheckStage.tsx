@@ -22,15 +22,22 @@ import { useRemembered } from '../ui/useRemembered';
 import { FigureList } from './FigureList';
 import { FindingPanel } from './FindingPanel';
 import { FindingTable } from './FindingTable';
+import { ListenerFace } from './ListenerFace';
 import { MendAllSheet } from './MendAllSheet';
+import { OverTimeFace } from './overTime/OverTimeFace';
 import { TargetsFace } from './TargetsFace';
 import { ThresholdsMenu } from './ThresholdsMenu';
 import { useCheck, workWords } from './useCheck';
 import { usePicked, type PickedFixes } from './usePicked';
 
-const FACES = ['findings', 'targets'] as const;
+const FACES = ['findings', 'targets', 'overTime', 'listener'] as const;
 type Face = (typeof FACES)[number];
-const FACE_NAMES: Readonly<Record<Face, string>> = { findings: 'Findings', targets: 'Targets' };
+const FACE_NAMES: Readonly<Record<Face, string>> = {
+  findings: 'Findings',
+  targets: 'Targets',
+  overTime: 'Over time',
+  listener: 'Listener',
+};
 
 const SHOWN = ['all', 'breaks', 'look', 'accepted'] as const;
 type Shown = (typeof SHOWN)[number];
@@ -142,6 +149,7 @@ export function CheckStage() {
   const session = useSession();
   const { project, state, proposal, isOld } = useCheck();
   const measuring = useSessionState((store) => store.measuring);
+  const programme = useSessionState((store) => store.programme);
   const [face, setFace] = useRemembered<Face>('check face', 'findings');
   const [shown, setShown] = useRemembered<Shown>('check shown', 'all');
   const [selected, setSelected] = useState<string | null>(null);
@@ -257,6 +265,13 @@ export function CheckStage() {
                         empty={nothing}
                       />
                     </>
+                  ) : face === 'overTime' ? (
+                    checked &&
+                    programme && (
+                      <OverTimeFace project={project} programme={programme} overTime={checked.overTime} />
+                    )
+                  ) : face === 'listener' ? (
+                    checked && <ListenerFace judged={checked.judged} />
                   ) : (
                     <TargetsFace project={project} whole={checked?.judged ?? null} />
                   )}

@@ -2,13 +2,17 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import { useMemo } from 'react';
+import type { Target } from '@/core/check/target';
 import type { Judged } from '@/core/check/verdict';
-import { amplitudeToDb } from '@/core/loudness/decibels';
+import { amplitudeToDb, meanSquareToLufs } from '@/core/loudness/decibels';
 import { placeText } from '@/core/programme/timeText';
 import type { Project } from '@/core/programme/model';
 import { figure, withUnit } from '@/core/text/figures';
 import type { CheckDetails } from '@/core/check/findings/details';
-import { useSession } from '../session/SessionContext';
+import type { ProgrammeSummary } from '@/engine/protocol';
+import { useSession, useSessionState } from '../session/SessionContext';
+import { Distribution } from '../sources/details/Distribution';
 
 type Line = readonly [name: string, value: string, at?: number | null];
 
@@ -53,6 +57,7 @@ export function FigureList({
   details: CheckDetails;
 }) {
   const session = useSession();
+  const programme = useSessionState((state) => state.programme);
   return (
     <Box component="section" aria-label="All figures" sx={{ p: 1.5 }}>
       <Box sx={{ fontWeight: 600, mb: 0.75 }}>All figures</Box>
@@ -90,6 +95,48 @@ export function FigureList({
             </Box>
           </Box>
         ))}
+      </Box>
+      {programme && <Spread programme={programme} details={details} target={project.target} />}
+    </Box>
+  );
+}
+
+const SHARES = [10, 50, 90] as const;
+
+/** How long it is how loud: as a picture, and as shares of the time. */
+function Spread({
+  programme,
+  details,
+  target,
+}: {
+  programme: ProgrammeSummary;
+  details: CheckDetails;
+  target: Target;
+}) {
+  const shares = useMemo(() => {
+    const sorted = Float64Array.from(programme.shortTerm).sort();
+    // So much of the time it is louder than this.
+    return SHARES.map((percent) =>
+      meanSquareToLufs(sorted[Math.round((1 - percent / 100) * (sorted.length - 1))] ?? 0),
+    );
+  }, [programme]);
+  return (
+    <Box sx={{ mt: 2 }}>
+      <Box sx={{ fontWeight: 600, mb: 0.5 }}>Time at each short-term loudness</Box>
+      <Distribution
+        sound={programme}
+        horizon={target.integratedLufs}
+        low={details.rangeLowLufs}
+        high={details.rangeHighLufs}
+      />
+      <Box sx={{ fontSize: 11, color: 'text.secondary' }}>
+        Solid: target. Dashed: between them lies the loudness range.
+      </Box>
+      <Box data-shares sx={{ fontSize: 12, mt: 0.5 }}>
+        {SHARES.map((percent, i) => `${percent} % of the time over ${withUnit(shares[i], 'LUFS')}`).join(
+          '; ',
+        )}
+        .
       </Box>
     </Box>
   );

@@ -35,13 +35,6 @@ const NOTHING: CheckState = {
 /** After which a check that came too early begins anew, ms. */
 const RETRY_MS = 100;
 
-interface Host {
-  readonly state: () => SessionState;
-  readonly subscribe: (listener: () => void) => () => void;
-  readonly playable: (project: Project) => Project;
-  readonly engine: ProgrammeEngine;
-}
-
 /** Checks the programme whenever it rests while somebody looks, and works out what mends what is found. */
 export class Checking {
   readonly store: StoreApi<CheckState> = createStore<CheckState>(() => NOTHING);
@@ -53,12 +46,17 @@ export class Checking {
   /** What the last run was begun for. */
   private begun: { readonly project: Project; readonly measured: unknown } | null = null;
 
-  constructor(private readonly host: Host) {}
+  constructor(
+    private readonly session: StoreApi<SessionState>,
+    /** The programme with the clips whose sound is there. */
+    private readonly playable: (project: Project) => Project,
+    private readonly engine: ProgrammeEngine,
+  ) {}
 
   /** Keeps it up to date from now on. @returns ends that */
   watch(): () => void {
     this.watchers++;
-    this.leave ??= this.host.subscribe(() => this.follow());
+    this.leave ??= this.session.subscribe(() => this.follow());
     this.follow();
     return () => {
       if (--this.watchers > 0) return;
@@ -76,7 +74,7 @@ export class Checking {
   private stop(): void {
     this.controller?.abort();
     this.controller = null;
-    this.host.engine.stopFixing();
+    this.engine.stopFixing();
     this.store.setState({ work: null });
   }
 
@@ -86,7 +84,7 @@ export class Checking {
   }
 
   private follow(): void {
-    const { history, measuring, preview, programme, sourceMeasurements } = this.host.state();
+    const { history, measuring, preview, programme, sourceMeasurements } = this.session.getState();
     const { project } = history;
     if (preview !== null || measuring !== null || programme === null) return;
     if (this.begun?.project === project && this.begun.measured === sourceMeasurements) return;
@@ -110,7 +108,7 @@ export class Checking {
   }
 
   private request(project: Project, clicks: readonly FoundClick[]): CheckRequest {
-    const { sourceMeasurements } = this.host.state();
+    const { sourceMeasurements } = this.session.getState();
     return {
       targets: targetsOf(project),
       thresholds: thresholdsOf(project),
@@ -123,10 +121,10 @@ export class Checking {
   private clicks: readonly FoundClick[] = [];
 
   private async run(project: Project, signal: AbortSignal): Promise<void> {
-    const { engine } = this.host;
+    const { engine } = this;
     const known = this.known.get(project);
     if (known) this.store.setState({ ...known, work: null, mended: null });
-    const playable = this.host.playable(project);
+    const playable = this.playable(project);
     const set = (change: Partial<CheckState>): void => {
       if (!signal.aborted) this.store.setState(change);
     };
@@ -171,7 +169,7 @@ export class Checking {
       if (signal.aborted) return;
       const { mends } = this.store.getState();
       if (!mends.has(finding.id)) {
-        const outcome = await this.host.engine.fix(playable, request, finding);
+        const outcome = await this.engine.fix(playable, request, finding);
         if ('failure' in outcome) return set({ failure: outcome.failure, work: null });
         if ('cancelled' in outcome && !signal.aborted) {
           // The programme was shown in another state meanwhile: on with it when it rests.
@@ -188,7 +186,7 @@ export class Checking {
 
   /** Works out how to mend all that breaks a limit, as a proposal; anything else that is being worked out waits. */
   async mendAll(): Promise<void> {
-    const { project } = this.host.state().history;
+    const { project } = this.session.getState().history;
     const { of } = this.store.getState();
     if (of !== project) return;
     this.stop();
@@ -198,9 +196,9 @@ export class Checking {
     const set = (change: Partial<CheckState>): void => {
       if (!signal.aborted) this.store.setState(change);
     };
-    const playable = this.host.playable(project);
+    const playable = this.playable(project);
     set({ work: 'mending', done: 0, mended: null });
-    const outcome = await this.host.engine.mendAll(
+    const outcome = await this.engine.mendAll(
       playable,
       this.request(playable, this.clicks),
       project.accepted.map(({ id }) => id),

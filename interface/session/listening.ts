@@ -1,3 +1,5 @@
+import { createStore, type StoreApi } from 'zustand/vanilla';
+import { playedAt } from '@/core/signal/asRecorded';
 import { clipEnd, programmeFrames, type Id, type Project } from '@/core/programme/model';
 import { Playback } from '@/engine/playback';
 import { playFailure } from '@/engine/failure';
@@ -20,6 +22,14 @@ interface Host {
   readonly notes: Notes;
 }
 
+/** How a service plays it. */
+export interface Played {
+  readonly serviceId: string;
+  readonly gainDb: number;
+  /** Of a limiter behind that; `null`: none. */
+  readonly ceilingDbtp: number | null;
+}
+
 /** What is heard of a project, and from where: the programme, one thing by itself, or what it is compared with. */
 export class Listening {
   readonly playback: Playback;
@@ -27,6 +37,11 @@ export class Listening {
   readonly audition: Audition;
   /** Before and after by ear. */
   readonly comparison: Comparison;
+
+  /** As which service it is heard. */
+  readonly service: StoreApi<{ readonly played: Played | null }> = createStore(() => ({
+    played: null as Played | null,
+  }));
 
   constructor(private readonly host: Host) {
     const { engine } = host;
@@ -76,7 +91,20 @@ export class Listening {
 
   /** Goes on listening with a changed programme. */
   hear(project: Project): void {
-    this.playback.update(this.comparison.heard(project), programmeFrames(project), [...this.state.soloed]);
+    this.playback.update(this.heard(project), programmeFrames(project), [...this.state.soloed]);
+  }
+
+  /** What is to be heard: what it is compared with, and as a service would play it. */
+  private heard(project: Project): Project {
+    const { played } = this.service.getState();
+    const heard = this.comparison.heard(project);
+    return played ? playedAt(heard, played.gainDb, played.ceilingDbtp) : heard;
+  }
+
+  /** Plays the programme as a service would from now on; `null`: as it is. */
+  hearAs(played: Played | null): void {
+    this.service.setState({ played });
+    this.hear(shownProject(this.state));
   }
 
   private endFrame(): number {
@@ -93,8 +121,7 @@ export class Listening {
     this.host.notes.clear('playback');
     this.host.set({ playing: true, playhead: from });
     try {
-      const heard = this.comparison.heard(shownProject(this.state));
-      await this.playback.play(heard, from, end, [...this.state.soloed]);
+      await this.playback.play(this.heard(shownProject(this.state)), from, end, [...this.state.soloed]);
     } catch (error) {
       this.host.set({ playing: false });
       this.failed('The programme', error);

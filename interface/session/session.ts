@@ -103,12 +103,7 @@ export class Session {
       engine: this.engine,
       notes: this.notes,
     });
-    this.checking = new Checking({
-      state: () => this.state,
-      subscribe: (listener) => this.store.subscribe(listener),
-      playable: (project) => this.playable(project),
-      engine: this.engine,
-    });
+    this.checking = new Checking(this.store, (project) => this.playable(project), this.engine);
     this.riding = new Riding({
       state: () => this.state,
       listening: this.listening,

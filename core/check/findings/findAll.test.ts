@@ -47,14 +47,14 @@ describe('in clean sound', () => {
       fc.asyncProperty(seeds, fc.integer({ min: 1, max: 2 }), async (seed, channels) => {
         expect(found(await materialOf(clean(seed, channels)))).toEqual([]);
       }),
-      { numRuns: 25 },
+      { numRuns: 12 },
     );
   });
 });
 
 describe('a planted fault is found at its place, and nothing else', () => {
   const each = (test: (seed: number, at: number) => Promise<void>) =>
-    fc.assert(fc.asyncProperty(seeds, places, test), { numRuns: 8 });
+    fc.assert(fc.asyncProperty(seeds, places, test), { numRuns: 5 });
 
   it('a peak over the ceiling', () =>
     each(async (seed, at) => {

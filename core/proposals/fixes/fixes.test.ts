@@ -92,7 +92,7 @@ describe('the fix of a place over a limit', () => {
           expect(mend.fix.after!).toBeLessThanOrEqual(place.limit! + 1e-5);
         }
       }),
-      { numRuns: 8 },
+      { numRuns: 4 },
     );
   });
 });

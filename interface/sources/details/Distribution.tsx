@@ -11,7 +11,7 @@ const WIDTH = 230;
 const HEIGHT = 150;
 
 interface Props {
-  readonly sound: SoundMeasurement;
+  readonly sound: Pick<SoundMeasurement, 'energy' | 'sampleRate'>;
   /** LUFS. */
   readonly horizon: number;
   /** Between which the loudness range lies. */

@@ -1,0 +1,152 @@
+'use client';
+
+import EditIcon from '@mui/icons-material/EditOutlined';
+import HearIcon from '@mui/icons-material/HearingOutlined';
+import Box from '@mui/material/Box';
+import IconButton from '@mui/material/IconButton';
+import ToggleButton from '@mui/material/ToggleButton';
+import Tooltip from '@mui/material/Tooltip';
+import { useCallback, useEffect, useState } from 'react';
+import { useStore } from 'zustand';
+import {
+  listened,
+  listenedSentence,
+  SHIPPED_SERVICES,
+  type Listened,
+  type Service,
+} from '@/core/check/services';
+import type { Judged } from '@/core/check/verdict';
+import { figure, signed, withUnit } from '@/core/text/figures';
+import { storageError } from '@/storage/failure';
+import { ownServices } from '@/storage/presets';
+import { useSession } from '../session/SessionContext';
+import { FailureNote } from '../ui/FailureNote';
+import { PublishedBox } from './PublishedBox';
+import { ServiceEditor } from './ServiceEditor';
+
+const HEADINGS = ['Service', 'Gain', 'Played at', 'Listener', 'True peak', 'What it does', ''] as const;
+
+function Row({ service, found, onEdit }: { service: Service; found: Listened; onEdit: () => void }) {
+  const session = useSession();
+  const heard = useStore(session.listening.service, ({ played }) => played?.serviceId === service.id);
+  const hear = (): void => {
+    const ceilingDbtp = found.limitedDb > 0 ? service.ceilingDbtp : null;
+    session.listening.hearAs(heard ? null : { serviceId: service.id, gainDb: found.gainDb, ceilingDbtp });
+    if (!heard && !session.state.playing) void session.listening.play();
+  };
+  return (
+    <Box
+      component="tr"
+      data-service={service.id}
+      sx={{ '& > td, & > th': { borderBottom: 1, borderColor: 'divider', px: 1.25, py: 0.75 } }}
+    >
+      <Box component="th" scope="row" sx={{ textAlign: 'left', fontWeight: 550 }}>
+        {service.name}
+      </Box>
+      <td style={{ whiteSpace: 'nowrap' }}>{signed(found.gainDb)} dB</td>
+      <Box component="td" data-percent={found.percent} sx={{ whiteSpace: 'nowrap', fontWeight: 600 }}>
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
+          <Box aria-hidden sx={{ width: 64, height: 8, border: 1, borderColor: 'divider' }}>
+            <Box
+              sx={{ height: '100%', bgcolor: 'primary.main' }}
+              style={{ width: `${Math.min(100, found.percent)}%` }}
+            />
+          </Box>
+          {figure(found.percent, 0)} %
+        </Box>
+      </Box>
+      <td style={{ whiteSpace: 'nowrap' }}>{withUnit(found.listenerLufs, 'LUFS')}</td>
+      <td style={{ whiteSpace: 'nowrap' }}>{withUnit(found.listenerDbtp, 'dBTP')}</td>
+      <td>{listenedSentence(found, service)}</td>
+      <td style={{ whiteSpace: 'nowrap' }}>
+        <Tooltip title={heard ? 'Hear it as it is again' : 'Hear the programme as this service plays it'}>
+          <ToggleButton
+            value="hear"
+            size="small"
+            selected={heard}
+            aria-label={`Hear it by ${service.name}`}
+            onChange={hear}
+            sx={{ p: 0.5 }}
+          >
+            <HearIcon fontSize="small" />
+          </ToggleButton>
+        </Tooltip>
+        <IconButton size="small" aria-label={`Change ${service.name}`} onClick={onEdit} sx={{ ml: 0.5 }}>
+          <EditIcon fontSize="small" />
+        </IconButton>
+      </td>
+    </Box>
+  );
+}
+
+/** What services do with the programme: how loud it is played, shown as gain and per cent, and heard that way. */
+export function ListenerFace({ judged }: { judged: Judged }) {
+  const session = useSession();
+  const [own, setOwn] = useState<readonly Service[]>([]);
+  const [trouble, setTrouble] = useState<{ message: string; hint: string } | null>(null);
+  const [editing, setEditing] = useState<Service | null>(null);
+  const list = useCallback(() => {
+    ownServices.list().then(
+      ({ items }) => setOwn(items),
+      (error: unknown) => setTrouble(storageError(error)),
+    );
+  }, []);
+  useEffect(list, [list]);
+  // Away from here it is heard as it is.
+  useEffect(() => () => session.listening.hearAs(null), [session]);
+  const services = [...SHIPPED_SERVICES, ...own];
+  return (
+    <Box
+      sx={{ flex: 1, minHeight: 0, overflow: 'auto' }}
+      tabIndex={0}
+      role="region"
+      aria-label="What the listener gets"
+    >
+      <Box sx={{ px: 1.5, pt: 1, fontSize: 12, color: 'text.secondary' }}>
+        Services play what is louder than their reference turned down. These are made up and typical; make
+        them yours.
+      </Box>
+      {trouble && <FailureNote {...trouble} />}
+      <Box component="table" sx={{ borderCollapse: 'collapse', fontSize: 13, width: '100%' }}>
+        <thead>
+          <Box
+            component="tr"
+            sx={{
+              '& > th': {
+                ...{ textAlign: 'left', fontSize: 11, fontWeight: 450, color: 'text.secondary' },
+                ...{ px: 1.25, py: 0.5, borderBottom: 1, borderColor: 'divider' },
+              },
+            }}
+          >
+            {HEADINGS.map((heading) => (
+              <th scope="col" key={heading} aria-label={heading === '' ? 'Hear, change' : undefined}>
+                {heading}
+              </th>
+            ))}
+          </Box>
+        </thead>
+        <tbody>
+          {services.map((service) => (
+            <Row
+              key={service.id}
+              service={service}
+              found={listened(judged, service)}
+              onEdit={() => setEditing(service)}
+            />
+          ))}
+        </tbody>
+      </Box>
+      <PublishedBox services={services} />
+      {editing && (
+        <ServiceEditor
+          base={editing}
+          onClose={() => setEditing(null)}
+          onSaved={() => {
+            setEditing(null);
+            list();
+          }}
+        />
+      )}
+    </Box>
+  );
+}
