@@ -1,6 +1,17 @@
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vitest/config';
+import { BaseSequencer, type TestSpecification } from 'vitest/node';
+
+/** Looks at every stage in both themes, and takes longest by far: begun last, it would run alone at the end. */
+const LONGEST = /access\.test\.ts$/;
+
+class LongestFirst extends BaseSequencer {
+  override async sort(files: TestSpecification[]): Promise<TestSpecification[]> {
+    const sorted = await super.sort(files);
+    return [...sorted].sort((a, b) => Number(LONGEST.test(b.moduleId)) - Number(LONGEST.test(a.moduleId)));
+  }
+}
 
 export default defineConfig({
   resolve: { alias: { '@': fileURLToPath(new URL('.', import.meta.url)) } },
@@ -10,6 +21,7 @@ export default defineConfig({
     testTimeout: 180_000,
     hookTimeout: 120_000,
     globalSetup: ['e2e/support/globalServer.ts'],
+    sequence: { sequencer: LongestFirst },
     // One browser more than there are cores: each waits much of its time.
     maxWorkers: availableParallelism() + 1,
   },

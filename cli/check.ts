@@ -57,7 +57,7 @@ async function targetsNamed(ids: readonly string[], path: string | null): Promis
         );
     });
     const read = readTargets(text);
-    if ('error' in read) throw new FileError('notTargets', read.error, 'See: dengung check --help targets');
+    if ('error' in read) throw new FileError('notTargets', read.error, 'See: dengung check --help');
     own = read;
   }
   const all = [...own, ...SHIPPED_TARGETS];

@@ -84,9 +84,11 @@ export class Checking {
   }
 
   private follow(): void {
-    const { history, measuring, preview, programme, sourceMeasurements } = this.session.getState();
-    const { project } = history;
-    if (preview !== null || measuring !== null || programme === null) return;
+    const state = this.session.getState();
+    const { measuring, preview, programme, sourceMeasurements, measureFailure } = state;
+    const { project } = state.history;
+    // What could not be measured cannot be checked; the verdict bar says why.
+    if (preview !== null || measuring !== null || programme === null || measureFailure !== null) return;
     if (this.begun?.project === project && this.begun.measured === sourceMeasurements) return;
     this.begun = { project, measured: sourceMeasurements };
     this.stop();
@@ -122,7 +124,9 @@ export class Checking {
 
   private async run(project: Project, signal: AbortSignal): Promise<void> {
     const { engine } = this;
-    const known = this.known.get(project);
+    const shown = this.store.getState();
+    // What was worked out before one looked elsewhere still holds.
+    const known = this.known.get(project) ?? (shown.of === project && shown.checked ? shown : undefined);
     if (known) this.store.setState({ ...known, work: null, mended: null });
     const playable = this.playable(project);
     const set = (change: Partial<CheckState>): void => {
@@ -139,9 +143,9 @@ export class Checking {
     const again = (): void => {
       // It is not measured yet, or not any more: once it is, it is looked at.
       set({ work: null });
-      if (!signal.aborted) this.retry();
+      if (!signal.aborted && this.store.getState().failure === null) this.retry();
     };
-    set({ work: 'checking', done: 0 });
+    set({ work: 'checking', done: 0, failure: null });
     if (!known && !(await check([]))) return again();
     set({ work: 'clicks' });
     const { clickOverDb: overDb, clickDbfs: leastDbfs } = thresholdsOf(project);
