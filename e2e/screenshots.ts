@@ -69,11 +69,6 @@ try {
   await page.find('[data-ladder]');
   await picture('ladder');
   await page.press('Lanes');
-  await driver.actions().sendKeys('?').perform();
-  await page.find('[aria-label=Keys]');
-  await picture('keys');
-  await driver.actions().sendKeys(Key.ESCAPE).perform();
-  await page.until('the keys to be gone', async () => (await page.all('.MuiModal-root')).length === 0);
   await (await page.clip('mechanic-the-spoon')).click();
   await driver.actions().sendKeys('z').perform();
   const clip = await page.clip('mechanic-the-spoon');

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
-  gainOfPercent,
   listened,
   listenedSentence,
   percentOf,
+  publishedLufs,
   SHIPPED_SERVICES,
   type Service,
 } from './services';
@@ -44,12 +44,16 @@ describe('what the listener gets', () => {
     expect(listened(figures(null, null), album).listenerLufs).toBeNull();
   });
 
-  it('is told as per cent that come back to the same gain', () => {
+  it('is told as per cent, from which follows how loud it was published', () => {
     fc.assert(
-      fc.property(fc.double({ min: -60, max: 20, noNaN: true }), (db) => {
-        expect(gainOfPercent(percentOf(db))).toBeCloseTo(db, 9);
+      fc.property(fc.double({ min: -13.9, max: 0, noNaN: true }), (lufs) => {
+        const { percent } = listened(figures(lufs), service({}));
+        expect(publishedLufs(percent, service({}))).toBeCloseTo(lufs, 9);
+        expect(percent).toBeCloseTo(percentOf(-14 - lufs), 9);
       }),
     );
-    expect(gainOfPercent(0)).toBeNull();
+    expect(publishedLufs(0, service({}))).toBeNull();
+    expect(publishedLufs(64, service({ turnsDown: false }))).toBeNull();
+    expect(publishedLufs(64, service({ referenceLufs: null }))).toBeNull();
   });
 });

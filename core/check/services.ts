@@ -108,7 +108,13 @@ export function listened(
 /** A gain as per cent of amplitude. */
 export const percentOf = (gainDb: number): number => 100 * dbToAmplitude(gainDb);
 /** The same the other way; `null` for nothing. */
-export const gainOfPercent = (percent: number): number | null => amplitudeToDb(percent / 100);
+const gainOfPercent = (percent: number): number | null => amplitudeToDb(percent / 100);
+
+/** How loud something was published that a service turns down to so many per cent, LUFS; `null` where it does not. */
+export function publishedLufs(percent: number, { referenceLufs, turnsDown }: Service): number | null {
+  const gainDb = gainOfPercent(percent);
+  return referenceLufs === null || !turnsDown || gainDb === null ? null : referenceLufs - gainDb;
+}
 
 /** What a listener gets, in a sentence. */
 export function listenedSentence(found: Listened, service: Service): string {

@@ -17,6 +17,7 @@ import {
 } from '@/core/check/services';
 import type { Judged } from '@/core/check/verdict';
 import { figure, signed, withUnit } from '@/core/text/figures';
+import { count } from '@/core/text/words';
 import { storageError } from '@/storage/failure';
 import { ownServices } from '@/storage/presets';
 import { useSession } from '../session/SessionContext';
@@ -87,7 +88,14 @@ export function ListenerFace({ judged }: { judged: Judged }) {
   const [editing, setEditing] = useState<Service | null>(null);
   const list = useCallback(() => {
     ownServices.list().then(
-      ({ items }) => setOwn(items),
+      ({ items, unreadable }) => {
+        setOwn(items);
+        if (unreadable.length > 0)
+          setTrouble({
+            message: `${count(unreadable.length, 'service')} of your own cannot be read.`,
+            hint: 'What was saved of it is left as it is.',
+          });
+      },
       (error: unknown) => setTrouble(storageError(error)),
     );
   }, []);

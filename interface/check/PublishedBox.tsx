@@ -4,7 +4,7 @@ import Box from '@mui/material/Box';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
-import { gainOfPercent, listened, type Service } from '@/core/check/services';
+import { listened, publishedLufs, type Service } from '@/core/check/services';
 import { readNumber } from '@/core/text/typedNumber';
 import { figure, signed, withUnit } from '@/core/text/figures';
 
@@ -24,12 +24,7 @@ export function PublishedBox({ services }: { services: readonly Service[] }) {
     ? readNumber(percent, PERCENT_MESSAGE, [1, 100, '%'])
     : readNumber(lufs, LUFS_MESSAGE, [-60, 0, 'LUFS']);
   const error = typeof read === 'number' ? null : read.error;
-  const published =
-    typeof read === 'number'
-      ? byPercent
-        ? service.referenceLufs! - (gainOfPercent(read) ?? 0)
-        : read
-      : null;
+  const published = typeof read === 'number' ? (byPercent ? publishedLufs(read, service) : read) : null;
   const found =
     published === null ? null : listened({ integratedLufs: published, truePeakDbtp: null }, service);
   return (

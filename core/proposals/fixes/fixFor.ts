@@ -5,7 +5,7 @@ import { withFix, type Fix } from './fix';
 import { shifted, smoothed } from './level';
 import { lowered } from './lower';
 import { besideSpeech } from './spoken';
-import { isOverKind, type Workshop } from './workshop';
+import { changeOf, isOverKind, type Workshop } from './workshop';
 
 /** What there is to do about a finding: a change, or what would mend it that no gain can do. */
 export type Mend = { readonly fix: Fix } | { readonly remedy: string };
@@ -19,7 +19,8 @@ const BY_HAND: Readonly<Record<string, string>> = {
 };
 
 /** The crossfade or fade that mends a click. */
-async function unclicked({ from }: Finding, { clicks, project, material, tryOut }: Workshop) {
+async function unclicked({ from }: Finding, workshop: Workshop) {
+  const { clicks, project, tryOut } = workshop;
   const click = clicks.find(({ at, mend }) => mend && Math.abs(at / project.sampleRate - from) < 0.002);
   if (!click?.mend) return null;
   const change = { kind: 'click', click } as const;
@@ -35,7 +36,7 @@ async function unclicked({ from }: Finding, { clicks, project, material, tryOut 
   return {
     ...{ change, what, before: click.click.dbfs, after, mends: true },
     ...{ integratedLufs: figures.integratedLufs, truePeakDbtp: figures.truePeakDbtp },
-    changeLu: (figures.integratedLufs ?? -70) - (material.figures.integratedLufs ?? -70),
+    changeLu: changeOf({ figures }, workshop),
     sentence: `${what[0]!.toUpperCase()}${what.slice(1)} ${click.mend.kind === 'fades' ? 'leave' : 'leaves'} ${withUnit(after, 'dBFS')}.`,
   };
 }

@@ -12,7 +12,7 @@ import type { Finding } from '@/core/check/findings/finding';
 import { isOver } from '@/core/check/judge';
 import { speechRules } from '@/core/check/verdict';
 import { withFix, type Fix, type FixChange } from './fix';
-import type { Workshop } from './workshop';
+import { changeOf, type Workshop } from './workshop';
 
 /** As near to the target as a shift is worked out, LU. */
 const CLOSE_LU = 1e-4;
@@ -29,7 +29,7 @@ function ruledAt({ material, target }: Workshop, db: number): number | null {
 
 /** All of the programme to its target by one change of every track’s gain. */
 export async function shifted(finding: Finding, workshop: Workshop): Promise<Omit<Fix, 'findingId'> | null> {
-  const { project, target, material, tryOut } = workshop;
+  const { project, target, tryOut } = workshop;
   const goal = target.integratedLufs;
   const room = everythingRoom(project);
   let db = 0;
@@ -53,7 +53,7 @@ export async function shifted(finding: Finding, workshop: Workshop): Promise<Omi
   return {
     ...{ change, what, before: finding.value, after, mends },
     ...{ integratedLufs: figures.integratedLufs, truePeakDbtp: peak },
-    changeLu: (figures.integratedLufs ?? -70) - (material.figures.integratedLufs ?? -70),
+    changeLu: changeOf({ figures }, workshop),
     sentence: `${what} brings it to ${withUnit(after, 'LUFS')}; balance stays.${past}`,
   };
 }
@@ -97,7 +97,7 @@ export async function smoothed(finding: Finding, workshop: Workshop): Promise<Om
       amount += left ? Math.abs(left.value!) - limit + SPARE_LU : 0;
     }
     const { db } = change;
-    const changeLu = (state.figures.integratedLufs ?? -70) - (material.figures.integratedLufs ?? -70);
+    const changeLu = changeOf(state, workshop);
     const what = `${signed(db)} dB on ${loudest.clip.name}`;
     const after = left?.value ?? Math.sign(value) * limit;
     tries.push({

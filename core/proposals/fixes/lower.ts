@@ -6,7 +6,14 @@ import { clock, signed, withUnit } from '@/core/text/figures';
 import type { Finding } from '@/core/check/findings/finding';
 import { isOver } from '@/core/check/judge';
 import { withFix, type Fix, type FixChange } from './fix';
-import { worstWithin, type ClipOver, type OverKind, type TriedState, type Workshop } from './workshop';
+import {
+  changeOf,
+  worstWithin,
+  type ClipOver,
+  type OverKind,
+  type TriedState,
+  type Workshop,
+} from './workshop';
 
 /** A place is brought so far under its limit that rounding does not bring it back, dB. */
 const SPARE_DB = 0.002;
@@ -103,9 +110,6 @@ async function leastOf(
   }
   return best;
 }
-
-const changeOf = ({ figures }: TriedState, { material }: Workshop): number =>
-  (figures.integratedLufs ?? -70) - (material.figures.integratedLufs ?? -70);
 
 /** The smallest change that brings a place under its limit: of the ways there are, the one that changes the loudness least. */
 export async function lowered(

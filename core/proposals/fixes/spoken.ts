@@ -3,7 +3,7 @@ import { clock, signed, withUnit } from '@/core/text/figures';
 import type { Finding } from '@/core/check/findings/finding';
 import { speechDistances } from '@/core/check/findings/speech';
 import { withFix, type Fix, type FixChange } from './fix';
-import type { ClipOver, Workshop } from './workshop';
+import { changeOf, type ClipOver, type Workshop } from './workshop';
 
 /** Brought so far past the limit, LU. */
 const SPARE_LU = 0.01;
@@ -76,7 +76,7 @@ export async function besideSpeech(
     const { figures } = await tryOut(withFix(project, change));
     const names = clips.map(({ clip }) => clip.name);
     const what = `${signed(-db)} dB on ${names.slice(0, 2).join(' and ')}${names.length > 2 ? ` and ${names.length - 2} more` : ''}, ${clock(Math.max(0, from - BESIDE_SECONDS))}–${clock(to + BESIDE_SECONDS)}`;
-    const changeLu = (figures.integratedLufs ?? -70) - (material.figures.integratedLufs ?? -70);
+    const changeLu = changeOf({ figures }, workshop);
     return {
       ...{ change, what, before: value, after, changeLu, mends: true },
       ...{ integratedLufs: figures.integratedLufs, truePeakDbtp: figures.truePeakDbtp },

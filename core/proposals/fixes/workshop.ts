@@ -1,4 +1,5 @@
 import { amplitudeToDb, meanSquareToLufs } from '@/core/loudness/decibels';
+import { ABSOLUTE_GATE_LUFS } from '@/core/loudness/gating';
 import { figuresOf, largest, type LoudnessFigures } from '@/core/loudness/figures';
 import { overChannels } from '@/core/loudness/sound';
 import { PEAK_BLOCKS_PER_SECOND, weightedEnergy, type WeightedHistory } from '@/core/loudness/subBlocks';
@@ -58,6 +59,13 @@ export interface Workshop {
   /** The clips that sound in a range, seconds, the one with the most energy first. */
   readonly clipsOver: (range: TimeRange) => Promise<readonly ClipOver[]>;
 }
+
+/** By how much a state changes the programme’s loudness, LU; what has none counts as at the gate. */
+export const changeOf = (
+  { figures }: Pick<TriedState, 'figures'>,
+  { material }: Pick<Workshop, 'material'>,
+): number =>
+  (figures.integratedLufs ?? ABSOLUTE_GATE_LUFS) - (material.figures.integratedLufs ?? ABSOLUTE_GATE_LUFS);
 
 /** Lengths of the windows of a kind of finding, seconds. */
 const WINDOW = { truePeak: 0.1, momentary: 0.4, shortTerm: 3 } as const;
