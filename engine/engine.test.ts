@@ -5,6 +5,7 @@ import { wavFrame } from '@/core/formats/wav/write';
 import { integratedAt } from '@/core/loudness/gainSolve';
 import { testClip, testProject } from '@/core/testing/projects';
 import { noise, tones } from '@/core/testing/signals';
+import { clipPart } from '@/core/measuring/parts';
 import { MovingFigures } from '@/core/measuring/movingFigures';
 import { changeLevel } from '@/core/programme/edits/groups';
 import type { Project } from '@/core/programme/model';
@@ -133,8 +134,9 @@ describe('the workers of a programme', () => {
   });
 
   it('say what each clip brings to it; the parts are the whole', async () => {
-    const shares = ok(await engine.shares(project, nothing));
-    expect([...shares.values()].reduce((a, b) => a + b, 0)).toBeCloseTo(1, 6);
+    const { parts } = ok(await engine.contributions(project, null, nothing));
+    const shares = project.clips.map(({ id }) => parts.get(clipPart(id))!.share);
+    expect(shares.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 6);
   });
 
   it('measure another state beside the present one', async () => {

@@ -6,13 +6,11 @@ import type { MovingSums } from '@/core/measuring/movingSums';
 import { solveMoving } from '@/core/measuring/movingSolve';
 import { overChannels } from '@/core/loudness/sound';
 import {
-  subBlockCount,
   PEAK_SUB_BLOCKS,
   SUB_BLOCKS_PER_SECOND,
   weightedEnergy,
   type WeightedHistory,
 } from '@/core/loudness/subBlocks';
-import { gatedWeights } from '@/core/loudness/gatedWeights';
 import { everyHop, gatingBlocks, shortTermWindows } from '@/core/loudness/windows';
 import { dialogueRanges } from '@/core/programme/dialogue';
 import type { Id, Project } from '@/core/programme/model';
@@ -31,19 +29,16 @@ import { allMoving, joinMoving } from '@/core/measuring/measureMoving';
 import { audibleClips } from '@/core/signal/audible';
 import { areAlike, soundDifferences } from '@/core/signal/differences';
 import { reductionTracks } from '@/core/measuring/reductions';
-import { sharesOf } from '@/core/measuring/measureShares';
 import { ProgrammeMeasurement } from '@/core/measuring/programmeMeasurement';
 import { buffersOf } from './buffers';
 import { answer } from './answer';
 import { Checker } from './checker';
 import { eachPiece, madeBy, PIECE, pieces } from './pieces';
 import type { ProgrammeApi, ProgrammeSummary } from './protocol';
+import { PartsKeeper } from './partsKeeper';
 import { RangePool } from './rangePool';
 
 const LEAST_PIECE = 2 * SUB_BLOCKS_PER_SECOND;
-
-/** The same for shares, whose products take longer. */
-const SHARES_PIECE = 20 * SUB_BLOCKS_PER_SECOND;
 
 const pool = new RangePool();
 
@@ -121,6 +116,7 @@ class Measuring {
 
 const present = new Measuring();
 const checker = new Checker(pool, present);
+const parts = new PartsKeeper(pool);
 /** Another state of the programme, to be compared with. */
 const other = new Measuring();
 
@@ -225,23 +221,14 @@ const api: ProgrammeApi = {
     answer(() => checker.mendAll(project, request, accepted, onProgress)),
   stopFixing: () => checker.stopFixing(),
 
-  shares(project, onProgress) {
+  contributions(project, range, onProgress) {
     const task = present.newest;
-    const { history, left } = present.measurement;
-    return answer(async () => {
-      if (left > 0 || !history) return null;
-      const weights = gatedWeights(weightedEnergy(history), project.sampleRate);
-      const whole = { from: 0, to: subBlockCount(history.frames, project.sampleRate) };
-      const sums = await eachPiece(
-        pieces(whole, SHARES_PIECE),
-        pool.size,
-        () => task === present.newest,
-        (range) => pool.measureShares(project, weights, range),
-        onProgress,
-      );
-      return sums && sharesOf(sums);
-    });
+    const stands = (): boolean => task === present.newest;
+    return answer(async () =>
+      present.isOf(project) ? parts.contributions(project, range, stands, onProgress) : null,
+    );
   },
+  stopParts: () => parts.stop(),
 
   solve(project, moving, goalLufs, { minDb, maxDb }) {
     const { history, left } = present.measurement;

@@ -1,5 +1,7 @@
 import { wrap, type Remote } from 'comlink';
 import type { WriteFormat } from '@/core/audio/pcm';
+import type { TimeRange } from '@/core/loudness/levelTrack';
+import type { Contributions } from '@/core/measuring/contributions';
 import type { Moving } from '@/core/measuring/moving';
 import type { MovingSums } from '@/core/measuring/movingSums';
 import type { GainRoom } from '@/core/programme/clipGain';
@@ -110,11 +112,20 @@ export class ProgrammeEngine {
     return outcomeOf(this.measureApi.moving(project, moving));
   }
 
-  /** Each clip's share of the programme's gated energy; see {@link ProgrammeApi.shares}. */
-  shares(project: Project, onProgress: (done: number) => void): Promise<Outcome<ReadonlyMap<Id, number>>> {
-    return withProgress<Outcome<ReadonlyMap<Id, number>>>(onProgress, (report) =>
-      outcomeOf(this.measureApi.shares(project, report)),
+  /** See {@link ProgrammeApi.contributions}. */
+  contributions(
+    project: Project,
+    range: TimeRange | null,
+    onProgress: (done: number) => void,
+  ): Promise<Outcome<Contributions>> {
+    return withProgress<Outcome<Contributions>>(onProgress, (report) =>
+      outcomeOf(this.measureApi.contributions(project, range, report)),
     );
+  }
+
+  /** Gives up measuring parts. */
+  stopParts(): void {
+    void this.measureApi.stopParts();
   }
 
   /** See {@link ProgrammeApi.check}. */

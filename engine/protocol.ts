@@ -4,13 +4,14 @@ import type { AudioFormat } from '@/core/audio/reader';
 import type { SoundTrack } from '@/core/audio/stream';
 import type { ExactPeak } from '@/core/loudness/exactTruePeak';
 import type { LoudnessFigures } from '@/core/loudness/figures';
-import type { WithinRanges } from '@/core/loudness/levelTrack';
+import type { TimeRange, WithinRanges } from '@/core/loudness/levelTrack';
 import type { SliceMeasurement } from '@/core/loudness/measureReader';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { RangeMeasurement } from '@/core/measuring/measureRange';
-import type { ShareSums } from '@/core/measuring/measureShares';
+import type { Contributions } from '@/core/measuring/contributions';
+import type { PartSums } from '@/core/measuring/measureParts';
 import type { Moving } from '@/core/measuring/moving';
 import type { ProgrammeLevels } from '@/core/measuring/movingFigures';
 import type { MovingSolution } from '@/core/measuring/movingSolve';
@@ -139,8 +140,8 @@ export interface RangeApi extends TakesAudio {
   measureRange(range: SubBlockRange): Promise<Outcome<RangeMeasurement>>;
   /** See `measureMoving`. */
   measureMoving(moving: Moving, range: SubBlockRange): Promise<Outcome<MovingSums>>;
-  /** See `measureShares`. */
-  measureShares(weights: Float64Array, range: SubBlockRange): Promise<Outcome<ShareSums>>;
+  /** See `measureParts`. */
+  measureParts(range: SubBlockRange): Promise<Outcome<PartSums>>;
 }
 
 /** What the page has of the programme's measurement. */
@@ -224,8 +225,17 @@ export interface ProgrammeApi extends TakesAudio {
   ): Promise<Outcome<Pick<MendedAll, 'fixes' | 'left'>>>;
   /** Gives up what is being worked out to mend findings. */
   stopFixing(): void;
-  /** Each clip's share of the programme's gated energy, once the programme is measured; given up when it changes. */
-  shares(project: Project, onProgress: OnProgress): Promise<Outcome<ReadonlyMap<Id, number>>>;
+  /**
+   * What each part brings to the programme, or to a range of it, once the programme is measured; given up when it changes.
+   * @param range seconds; all of it where `null`
+   */
+  contributions(
+    project: Project,
+    range: TimeRange | null,
+    onProgress: OnProgress,
+  ): Promise<Outcome<Contributions>>;
+  /** Gives up measuring parts. */
+  stopParts(): void;
   /** Which change of these clips' gain puts the programme at a loudness; proved by evaluating it. */
   solve(
     project: Project,

@@ -2,7 +2,7 @@ import { expose } from 'comlink';
 import { signalArrays } from '@/core/loudness/signalBlocks';
 import { measureMoving } from '@/core/measuring/measureMoving';
 import { measureRange } from '@/core/measuring/measureRange';
-import { measureShares } from '@/core/measuring/measureShares';
+import { measureParts } from '@/core/measuring/measureParts';
 import { sumsArrays } from '@/core/measuring/movingSums';
 import type { Project } from '@/core/programme/model';
 import { answer } from './answer';
@@ -39,9 +39,13 @@ const api: RangeApi = {
     );
   },
 
-  measureShares(weights, range) {
+  measureParts(range) {
     const of = project!;
-    return answer(() => measureShares(of, weights, range, shelf.open, always));
+    return answer(
+      () => measureParts(of, range, shelf.open, always),
+      ({ whole, parts }) =>
+        buffersOf([whole, ...[...parts.values()].flatMap(({ cross, own }) => [cross, own])]),
+    );
   },
 };
 

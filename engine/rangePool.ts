@@ -1,7 +1,7 @@
 import { wrap, type Remote } from 'comlink';
 import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
 import type { RangeMeasurement } from '@/core/measuring/measureRange';
-import type { ShareSums } from '@/core/measuring/measureShares';
+import type { PartSums } from '@/core/measuring/measureParts';
 import type { Moving } from '@/core/measuring/moving';
 import type { MovingSums } from '@/core/measuring/movingSums';
 import type { Pool } from '@/core/parallel/pool';
@@ -47,8 +47,8 @@ export class RangePool {
   }
 
   /** Goes after everything else, a little at a time. */
-  measureShares(project: Project, weights: Float64Array, range: SubBlockRange): Promise<Outcome<ShareSums>> {
-    return this.submit(1, project, (api) => api.measureShares(weights, range));
+  measureParts(project: Project, range: SubBlockRange): Promise<Outcome<PartSums>> {
+    return this.submit(1, project, (api) => api.measureParts(range));
   }
 
   private submit<T>(

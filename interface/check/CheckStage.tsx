@@ -25,17 +25,19 @@ import { FindingTable } from './FindingTable';
 import { ListenerFace } from './ListenerFace';
 import { MendAllSheet } from './MendAllSheet';
 import { OverTimeFace } from './overTime/OverTimeFace';
+import { SharesFace } from './shares/SharesFace';
 import { TargetsFace } from './TargetsFace';
 import { ThresholdsMenu } from './ThresholdsMenu';
 import { useCheck, workWords } from './useCheck';
 import { usePicked, type PickedFixes } from './usePicked';
 
-const FACES = ['findings', 'targets', 'overTime', 'listener'] as const;
+const FACES = ['findings', 'targets', 'overTime', 'shares', 'listener'] as const;
 type Face = (typeof FACES)[number];
 const FACE_NAMES: Readonly<Record<Face, string>> = {
   findings: 'Findings',
   targets: 'Targets',
   overTime: 'Over time',
+  shares: 'What makes it loud',
   listener: 'Listener',
 };
 
@@ -270,6 +272,8 @@ export function CheckStage() {
                     programme && (
                       <OverTimeFace project={project} programme={programme} overTime={checked.overTime} />
                     )
+                  ) : face === 'shares' ? (
+                    <SharesFace project={project} checked={checked} />
                   ) : face === 'listener' ? (
                     checked && <ListenerFace judged={checked.judged} />
                   ) : (

@@ -1,11 +1,13 @@
 import type { GainRoom } from '@/core/programme/clipGain';
+import type { TimeRange } from '@/core/loudness/levelTrack';
+import type { Contributions } from '@/core/measuring/contributions';
 import { gainMoved } from '@/core/measuring/gainMoved';
 import type { Moving } from '@/core/measuring/moving';
 import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
 import { PEAK_BLOCKS_PER_SECOND, PEAK_SUB_BLOCKS } from '@/core/loudness/subBlocks';
 import type { Id, Project } from '@/core/programme/model';
 import type { ProgrammeEngine } from '@/engine/programmeEngine';
-import type { ProgrammeSummary, Solved } from '@/engine/protocol';
+import type { Outcome, ProgrammeSummary, Solved } from '@/engine/protocol';
 import { MovingLevels } from './movingLevels';
 import type { Notes } from './notes';
 import { shownProject, type SessionState } from './state';
@@ -168,18 +170,34 @@ export class ProgrammeMeasurer {
     return { trouble: 'None of it sounds: it is muted, or its sound is missing.' };
   }
 
-  /** Works out what each clip brings to the programme's loudness; a change of the programme ends it. */
+  /** Works out what each part brings to the programme's loudness; a change of the programme ends it. */
   async findShares(): Promise<void> {
-    const { measured, host } = this;
-    if (measured?.project !== this.project || host.state().sharing !== null) return;
-    host.set({ sharing: 0 });
+    const { host } = this;
+    if (host.state().sharing !== null) return;
     const { task } = this;
-    const outcome = await host.engine.shares(measured.playable, (sharing) => {
-      if (task === this.task) host.set({ sharing });
-    });
-    if (task !== this.task) return;
-    host.set({ sharing: null, shares: 'ok' in outcome ? outcome.ok : null });
+    const set = (change: Partial<SessionState>): void => {
+      if (task === this.task) host.set(change);
+    };
+    const found = this.contributions(null, (sharing) => set({ sharing }));
+    if (!found) return;
+    set({ sharing: 0 });
+    const outcome = await found;
+    set({ sharing: null, shares: 'ok' in outcome ? outcome.ok : null });
     if ('failure' in outcome) host.notes.fail('shares', outcome.failure, 'Shares of the programme');
+  }
+
+  /**
+   * What each part brings to the programme, or to a range of it.
+   * @param range seconds
+   * @returns `null` while the programme is being measured
+   */
+  contributions(
+    range: TimeRange | null,
+    onProgress: (done: number) => void,
+  ): Promise<Outcome<Contributions>> | null {
+    const { measured, host } = this;
+    if (measured?.project !== this.project) return null;
+    return host.engine.contributions(measured.playable, range, onProgress);
   }
 
   /** Says which range of the programme is looked at, seconds. */

@@ -4,6 +4,7 @@ import type { History } from '@/core/programme/history';
 import type { Id, Project } from '@/core/programme/model';
 import type { SoundTrack } from '@/core/audio/stream';
 import type { Judged } from '@/core/check/verdict';
+import type { Contributions } from '@/core/measuring/contributions';
 import type { MovedFigures } from '@/core/measuring/movingFigures';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import type { Cut } from '@/core/timeline/cut';
@@ -75,8 +76,8 @@ export interface SessionState {
   /** How far the programme's measurement is (0 to 1); `null` when it is up to date. */
   readonly measuring: number | null;
   readonly measureFailure: Failure | null;
-  /** Each clip's share of the programme's gated energy; `null` until it is asked for, and after every change. */
-  readonly shares: ReadonlyMap<Id, number> | null;
+  /** What each part brings to the programme's loudness; `null` until it is asked for, and after every change. */
+  readonly shares: Contributions | null;
   /** How far the shares are (0 to 1); `null` when they are not being worked out. */
   readonly sharing: number | null;
   /** Sound that is not there. */

@@ -10,6 +10,7 @@ import {
   type KeyboardEvent,
   type MouseEvent,
 } from 'react';
+import { clipPart } from '@/core/measuring/parts';
 import { ledgerRow } from '@/core/proposals/ledger';
 import { groupDbOf } from '@/core/programme/groups';
 import type { Id } from '@/core/programme/model';
@@ -55,7 +56,7 @@ export function Ledger({ sheetActions }: Props) {
       trackDb: tracks.get(entry.clip.trackId)?.gainDb ?? 0,
       groupsDb: entry.clip.groupId === null ? 0 : groups(entry.clip.groupId),
       place: (seconds) => told(entry.id, seconds),
-      share: shares?.get(entry.id) ?? null,
+      share: shares?.parts.get(clipPart(entry.id))?.share ?? null,
     }));
   }, [entries, project, told, shares]);
   const filtered = useMemo(() => all.filter((row) => filter.keeps(row, project)), [all, filter, project]);

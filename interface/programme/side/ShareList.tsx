@@ -5,6 +5,7 @@ import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import Typography from '@mui/material/Typography';
 import { useMemo } from 'react';
+import { clipPart } from '@/core/measuring/parts';
 import type { Id } from '@/core/programme/model';
 import { figure } from '@/core/text/figures';
 import { ROLE_NAMES } from '../../ui/words';
@@ -87,7 +88,7 @@ export function ShareList() {
     };
     const tracks = new Map(project.tracks.map((track) => [track.id, track]));
     for (const clip of project.clips) {
-      const share = shares.get(clip.id);
+      const share = shares.parts.get(clipPart(clip.id))?.share;
       const track = tracks.get(clip.trackId);
       if (share === undefined || !track) continue;
       add(`role ${track.role}`, ROLE_NAMES[track.role], clip.id, share);

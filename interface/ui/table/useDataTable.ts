@@ -32,6 +32,8 @@ interface Asked<T> {
   readonly keyOf: (row: T) => string;
   /** By what rows are sorted until somebody sorts them. */
   readonly sortedBy?: string;
+  /** The largest first, then. */
+  readonly sortedDown?: true;
 }
 
 /** A table as it is set: what is drawn, and what can be done to it. */
@@ -64,11 +66,11 @@ const nextOf = <S>(updater: Updater<S>, before: S): S =>
 
 /** Sorts rows, and chooses and sizes columns; what is set is saved under the table's name. */
 export function useDataTable<T extends object>(asked: Asked<T>): DataTableModel<T> {
-  const { name, columns, rows, keyOf, sortedBy } = asked;
+  const { name, columns, rows, keyOf, sortedBy, sortedDown = false } = asked;
   const plain = useMemo(
     (): TableState =>
-      sortedBy === undefined ? PLAIN : { ...PLAIN, sorting: [{ id: sortedBy, desc: false }] },
-    [sortedBy],
+      sortedBy === undefined ? PLAIN : { ...PLAIN, sorting: [{ id: sortedBy, desc: sortedDown }] },
+    [sortedBy, sortedDown],
   );
   const [saved, change] = useTableState(name, plain);
   const asHidden = columns
