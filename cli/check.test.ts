@@ -6,7 +6,7 @@ import { convert } from 'xmlbuilder2';
 import { EBU_R128, SHIPPED_TARGETS } from '@/core/check/shipped';
 import { writeTargets } from '@/core/check/targetFile';
 import { tones } from '@/core/testing/signals';
-import type { CheckReport } from './checkForms';
+import type { CheckReport } from '@/core/deliver/checkReport';
 import { workplace } from './testing/workplace';
 
 const { folder, write, dengung } = await workplace('check');

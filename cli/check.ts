@@ -1,5 +1,6 @@
 import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
 import { checkFile } from '@/core/check/fileCheck';
+import { fileMaterial } from '@/core/check/findings/fileMaterial';
 import { USUAL_THRESHOLDS } from '@/core/check/findings/thresholds';
 import type { Service } from '@/core/check/services';
 import { SHIPPED_TARGETS } from '@/core/check/shipped';
@@ -7,7 +8,8 @@ import type { Target } from '@/core/check/target';
 import { readTargets } from '@/core/check/targetFile';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import { soundMeasurement } from '@/core/loudness/sound';
-import { checkCsv, checkedFile, checkLines, type CheckedFile } from './checkForms';
+import { checkedFile, type CheckedFile } from '@/core/deliver/checkReport';
+import { checkCsv, checkLines } from './checkForms';
 import { expand, type Named } from './expand';
 import { failed } from './failed';
 import { FileError, readText, trouble } from './files';
@@ -90,7 +92,7 @@ async function checkOne(
   const path = named.file === STANDARD_INPUT ? await fromStandardInput() : named.file;
   const { format, measured } = await measureFile(path, WHOLE_FIRST_SOUND, pool, onProgress);
   const spoken = speech ?? (findSpeech ? await speechFoundIn(path, pool, onProgress) : null);
-  const check = checkFile(measured, format, spoken, targets, USUAL_THRESHOLDS);
+  const check = checkFile(fileMaterial(measured, format, spoken), targets, USUAL_THRESHOLDS);
   return checkedFile(named.file, check, soundMeasurement(measured), services);
 }
 

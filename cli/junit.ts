@@ -1,5 +1,5 @@
 import { create } from 'xmlbuilder2';
-import type { CheckedFile } from './checkForms';
+import type { CheckedFile } from '@/core/deliver/checkReport';
 import type { Trouble } from './files';
 
 /** What XML 1.0 cannot hold. */

@@ -2,6 +2,8 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { layoutFor } from '@/core/audio/layout';
 import { encodePcm } from '@/core/audio/pcm';
 import { wavFrame } from '@/core/formats/wav/write';
+import { USUAL_THRESHOLDS } from '@/core/check/findings/thresholds';
+import { EBU_R128 } from '@/core/check/shipped';
 import { integratedAt } from '@/core/loudness/gainSolve';
 import { testClip, testProject } from '@/core/testing/projects';
 import { noise, tones } from '@/core/testing/signals';
@@ -9,8 +11,9 @@ import { clipPart } from '@/core/measuring/parts';
 import { MovingFigures } from '@/core/measuring/movingFigures';
 import { changeLevel } from '@/core/programme/edits/groups';
 import type { Project } from '@/core/programme/model';
+import { SPEECH_AND_MUSIC } from '@/core/signal/limiter/presets';
 import { measurePool } from './measurePool';
-import { applyGainToFile, ProgrammeEngine } from './programmeEngine';
+import { applyGainToFile, limitFile, ProgrammeEngine } from './programmeEngine';
 import { realWorkers } from './testing/threads';
 
 const threads = await realWorkers();
@@ -169,9 +172,36 @@ describe('the workers of a programme', () => {
   });
 
   it('write a file again with a gain', async () => {
-    const { blob } = ok(await applyGainToFile(SOUND, -7, 's24', never, nothing));
+    const { blob } = ok(await applyGainToFile(SOUND, -7, null, 's24', never, nothing));
     const { measurement } = ok(await measurePool().measureFile(blob, never, nothing));
     expect(measurement.figures.integratedLufs).toBeCloseTo(-30, 1);
+  });
+
+  it('write a file again through a limiter, at the loudness that was solved with it', async () => {
+    // Loud in places: a gain alone would go over.
+    const x = tones([{ dbfs: -26, seconds: 6 }], RATE, 2);
+    for (const channel of x) for (let i = 100_000; i < 100_400; i++) channel[i]! *= 15;
+    const blob = wav(x);
+    const limiter = { ...SPEECH_AND_MUSIC, ceilingDbtp: -1 };
+    const found = ok(await limitFile(blob, limiter, -20, 6, never, nothing));
+    expect(found.work.maxReductionDb).toBeGreaterThan(1);
+    expect(found.after.integratedLufs).toBeCloseTo(-20, 1);
+    const written = ok(await applyGainToFile(blob, found.gainDb, limiter, 's24', never, nothing));
+    const { material } = ok(await measurePool().fileToCheck(written.blob, never, nothing));
+    expect(material.figures.integratedLufs).toBeCloseTo(found.after.integratedLufs!, 2);
+    expect(material.figures.truePeakDbtp).toBeLessThanOrEqual(-0.95);
+    expect(material.seconds).toBe(6);
+  });
+
+  it('hold a file against several targets', async () => {
+    const file = ok(await measurePool().fileToCheck(SOUND, never, nothing));
+    const loud = { ...EBU_R128, id: 'loud', integratedLufs: -10 };
+    const { check, mend } = ok(
+      await measurePool().checkFile(file, [EBU_R128, loud], USUAL_THRESHOLDS, never),
+    );
+    expect(check.verdicts.map(({ meets }) => meets)).toEqual([true, false]);
+    expect(mend.kind).toBe('leave');
+    expect(check.findings.map(({ kind }) => kind)).toContain('integrated');
   });
 
   it('end with it', () => {

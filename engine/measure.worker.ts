@@ -5,13 +5,19 @@ import { declaredLayout } from '@/core/audio/layout';
 import type { WriteFormat } from '@/core/audio/pcm';
 import type { AudioFormat, AudioReader } from '@/core/audio/reader';
 import { combined, withLayout } from '@/core/audio/views';
+import { checkFile } from '@/core/check/fileCheck';
+import { checkDetails } from '@/core/check/findings/details';
+import { fileMaterial } from '@/core/check/findings/fileMaterial';
+import { overTime } from '@/core/check/overTime';
 import { openPcm } from '@/core/formats/openPcm';
 import { exactTruePeak } from '@/core/loudness/exactTruePeak';
 import { joinSlices, measureSlice, type ReaderMeasurement } from '@/core/loudness/measureReader';
+import { signalArrays } from '@/core/loudness/signalBlocks';
 import { soundMeasurement } from '@/core/loudness/sound';
 import { gatingBlocks } from '@/core/loudness/windows';
 import { exactClipPeak, measureClip } from '@/core/measuring/measureClip';
 import { renderFile } from '@/core/deliver/renderFile';
+import { mendOf } from '@/core/proposals/fileGain';
 import { limitClip } from '@/core/proposals/limitedClip';
 import { checkCutSize, readCut } from '@/core/timeline/readCut';
 import { FRAME_RATES } from '@/core/text/timecode';
@@ -20,7 +26,7 @@ import { BlobWriter } from './blobWriter';
 import { blobSource } from './blobSource';
 import { buffersOf, sliceBuffers } from './buffers';
 import { WavKeeper } from './saveAsWav';
-import type { Begun, FileMeasurement, MeasureApi } from './protocol';
+import type { FileMeasurement, FileToCheck, MeasureApi } from './protocol';
 
 const jobs = new Jobs();
 
@@ -49,6 +55,16 @@ function declared(reader: AudioReader, layoutId: string | null): AudioReader {
   return layout ? withLayout(reader, layout) : reader;
 }
 
+function fileToCheck(format: AudioFormat, measured: ReaderMeasurement): FileToCheck {
+  const odd = oddSamples(format, measured.notFinite);
+  return { format: odd, material: fileMaterial(measured, odd, null), truePeak: measured.history.truePeak };
+}
+
+function checkBuffers({ material, truePeak }: FileToCheck): ArrayBuffer[] {
+  const { energy, truePeaks, samplePeak, signal } = material;
+  return buffersOf([energy, truePeaks, ...samplePeak, ...signalArrays(signal), ...truePeak]);
+}
+
 async function openKept(blob: Blob, layoutId: string | null): Promise<AudioReader> {
   return declared(await openPcm(blobSource(blob)), layoutId);
 }
@@ -66,7 +82,7 @@ const api: MeasureApi = {
   begin: (job, blob, choice, onProgress) =>
     jobs.answer(
       job,
-      async (proceed): Promise<Begun | null> => {
+      async (proceed) => {
         let keeper: WavKeeper | null = null;
         const begun = await beginSound(blobSource(blob), choice, proceed, (chunk, bits) => {
           keeper ??= new WavKeeper(bits);
@@ -75,9 +91,20 @@ const api: MeasureApi = {
         if (begun?.kind !== 'done') return begun;
         const measurement = fileMeasurement(begun.format, begun.measured);
         const kept = keeper as WavKeeper | null;
-        return { kind: 'done', measurement, pcm: kept && kept.finish(begun.format) };
+        return { kind: 'done', of: { measurement, pcm: kept && kept.finish(begun.format) } } as const;
       },
-      { onProgress, buffers: (begun) => (begun.kind === 'done' ? fileBuffers(begun.measurement) : []) },
+      { onProgress, buffers: (begun) => (begun.kind === 'done' ? fileBuffers(begun.of.measurement) : []) },
+    ),
+
+  beginCheck: (job, blob, choice, onProgress) =>
+    jobs.answer(
+      job,
+      async (proceed) => {
+        const begun = await beginSound(blobSource(blob), choice, proceed);
+        if (begun?.kind !== 'done') return begun;
+        return { kind: 'done', of: fileToCheck(begun.format, begun.measured) } as const;
+      },
+      { onProgress, buffers: (begun) => (begun.kind === 'done' ? checkBuffers(begun.of) : []) },
     ),
 
   slice: (job, blob, layoutId, from, to, onProgress) =>
@@ -89,6 +116,22 @@ const api: MeasureApi = {
   join: (job, format, parts) =>
     jobs.answer(job, () => Promise.resolve(fileMeasurement(format, joinSlices(parts, format))), {
       buffers: fileBuffers,
+    }),
+
+  joinCheck: (job, format, parts) =>
+    jobs.answer(job, () => Promise.resolve(fileToCheck(format, joinSlices(parts, format))), {
+      buffers: checkBuffers,
+    }),
+
+  checkFile: (job, { material, truePeak }, targets, thresholds) =>
+    jobs.answer(job, () => {
+      const check = checkFile(material, targets, thresholds);
+      return Promise.resolve({
+        check,
+        mend: mendOf(material, targets[0]!, null, check.judged.spoken ?? null),
+        details: checkDetails(material),
+        overTime: overTime(material, truePeak),
+      });
     }),
 
   measureClip: (job, { blob, sound }) =>

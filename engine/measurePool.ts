@@ -1,6 +1,9 @@
 import { transfer, wrap, type Remote } from 'comlink';
 import { WHOLE_FIRST_SOUND, type SoundChoice } from '@/core/audio/soundChoice';
+import type { AudioFormat } from '@/core/audio/reader';
 import type { SoundTrack } from '@/core/audio/stream';
+import type { Thresholds } from '@/core/check/findings/thresholds';
+import type { Target } from '@/core/check/target';
 import type { ExactPeak } from '@/core/loudness/exactTruePeak';
 import type { SliceMeasurement } from '@/core/loudness/measureReader';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
@@ -11,7 +14,17 @@ import { EXPORT_AGAIN } from '@/core/formats/limits';
 import { GivenUp } from '@/core/parallel/pool';
 import { sliceBuffers } from './buffers';
 import { toFailure } from './failure';
-import type { ClipTask, Failure, FileMeasurement, MeasureApi, OnProgress, Outcome } from './protocol';
+import type {
+  Begun,
+  CheckedSound,
+  ClipTask,
+  Failure,
+  FileMeasurement,
+  FileToCheck,
+  MeasureApi,
+  OnProgress,
+  Outcome,
+} from './protocol';
 import { withProgress } from './progress';
 import { poolOf, type PageWorker } from './workers';
 
@@ -39,36 +52,82 @@ class MeasurePool {
   private groups = 0;
 
   /** Measures a whole file. Aborting the signal cancels it, waiting or running. */
-  measureFile(
+  async measureFile(
     blob: Blob,
     signal: AbortSignal,
     onProgress: OnProgress,
     choice: SoundChoice = WHOLE_FIRST_SOUND,
   ): Promise<Outcome<MeasuredFile>> {
+    const outcome = await this.wholeFile(blob, signal, onProgress, choice, {
+      begin: (api, job, report) => api.begin(job, blob, choice, report),
+      join: async (api, job, format, parts) => {
+        const joined = await api.join(job, format, parts);
+        return 'ok' in joined ? { ok: { measurement: joined.ok, pcm: null } } : joined;
+      },
+    });
+    if (!('ok' in outcome)) return outcome;
+    const { measurement, pcm } = outcome.ok;
+    return { ok: { measurement, pcm: pcm ?? blob } };
+  }
+
+  /** The same to check it; nothing that is decoded is kept. */
+  fileToCheck(
+    blob: Blob,
+    signal: AbortSignal,
+    onProgress: OnProgress,
+    choice: SoundChoice = WHOLE_FIRST_SOUND,
+  ): Promise<Outcome<FileToCheck>> {
+    return this.wholeFile<FileToCheck>(blob, signal, onProgress, choice, {
+      begin: (api, job, report) => api.beginCheck(job, blob, choice, report),
+      join: (api, job, format, parts) => api.joinCheck(job, format, parts),
+    });
+  }
+
+  /** Holds a file that was measured against targets. */
+  checkFile(
+    file: FileToCheck,
+    targets: readonly Target[],
+    thresholds: Thresholds,
+    signal: AbortSignal,
+  ): Promise<Outcome<CheckedSound>> {
+    return this.submit(signal, null, (api, job) => api.checkFile(job, file, targets, thresholds));
+  }
+
+  private wholeFile<T>(
+    blob: Blob,
+    signal: AbortSignal,
+    onProgress: OnProgress,
+    choice: SoundChoice,
+    ways: {
+      readonly begin: (api: Api, job: number, report: OnProgress) => Promise<Outcome<Begun<T>>>;
+      readonly join: (
+        api: Api,
+        job: number,
+        format: AudioFormat,
+        parts: SliceMeasurement[],
+      ) => Promise<Outcome<T>>;
+    },
+  ): Promise<Outcome<T>> {
     const group = ++this.groups;
     let heard = (): void => undefined;
     const tell: OnProgress = (done) => {
       heard();
       onProgress(done);
     };
-    return withProgress(tell, async (report) => {
+    return withProgress<Outcome<T>>(tell, async (report) => {
       const begin = (api: Api, job: number, alive: () => void) => {
         heard = alive;
-        return api.begin(job, blob, choice, report);
+        return ways.begin(api, job, report);
       };
       const begun = await this.submit(signal, group, begin, true);
       if (!('ok' in begun)) return begun;
-      if (begun.ok.kind === 'done') {
-        const { measurement, pcm } = begun.ok;
-        return { ok: { measurement, pcm: pcm ?? blob } };
-      }
+      if (begun.ok.kind === 'done') return { ok: begun.ok.of };
       const { format, cuts } = begun.ok;
       const parts = await this.slices(blob, choice, cuts, format.frames, signal, group, onProgress);
       if (!('ok' in parts)) return parts;
-      const joined = await this.submit(signal, group, (api, job) =>
-        api.join(job, format, transfer(parts.ok, parts.ok.flatMap(sliceBuffers))),
+      return this.submit(signal, group, (api, job) =>
+        ways.join(api, job, format, transfer(parts.ok, parts.ok.flatMap(sliceBuffers))),
       );
-      return 'ok' in joined ? { ok: { measurement: joined.ok, pcm: blob } } : joined;
     });
   }
 

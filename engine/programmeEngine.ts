@@ -46,23 +46,45 @@ function startRenderWorker(): { worker: Worker; api: Remote<RenderApi> } {
   return { worker, api: wrap<RenderApi>(worker) };
 }
 
-/** Writes a file again with one gain on all of it, in a worker of its own. */
-export async function applyGainToFile(
-  blob: Blob,
-  gainDb: number,
-  format: WriteFormat,
+/** Does something in a worker of its own. */
+async function once<T>(
   signal: AbortSignal,
   onProgress: (done: number) => void,
-): Promise<Outcome<RenderedFile>> {
+  start: (api: Remote<RenderApi>, job: number, report: OnProgress) => Promise<Outcome<T>>,
+): Promise<Outcome<T>> {
   const { worker, api } = startRenderWorker();
   try {
-    return await withProgress(onProgress, (report) =>
-      withCancel(api, signal, (job) => api.applyGain(job, blob, gainDb, format, report)),
+    return await withProgress<Outcome<T>>(onProgress, (report) =>
+      withCancel(api, signal, (job) => start(api, job, report)),
     );
   } finally {
     worker.terminate();
   }
 }
+
+/** Writes a file again with one gain on all of it, and a limiter behind that where there is one. */
+export const applyGainToFile = (
+  blob: Blob,
+  gainDb: number,
+  limiter: Limiter | null,
+  format: WriteFormat,
+  signal: AbortSignal,
+  onProgress: (done: number) => void,
+): Promise<Outcome<RenderedFile>> =>
+  once(signal, onProgress, (api, job, report) => api.applyGain(job, blob, gainDb, limiter, format, report));
+
+/** The gain that brings a file to a loudness with a limiter behind it. */
+export const limitFile = (
+  blob: Blob,
+  limiter: Limiter,
+  goalLufs: number,
+  startDb: number,
+  signal: AbortSignal,
+  onProgress: (done: number) => void,
+): Promise<Outcome<LimitedGain>> =>
+  once(signal, onProgress, (api, job, report) =>
+    api.limitFile(job, blob, limiter, goalLufs, startDb, report),
+  );
 
 /** The workers of one open project: one measures, one renders what is heard, one (when needed) what is handed over. */
 export class ProgrammeEngine {

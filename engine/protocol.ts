@@ -24,13 +24,16 @@ import type { ClipLimiting } from '@/core/proposals/limitedClip';
 import type { LimitedGain } from '@/core/proposals/limitedGain';
 import type { ClipSound } from '@/core/signal/clipSound';
 import type { Cut } from '@/core/timeline/cut';
+import type { FileCheck } from '@/core/check/fileCheck';
 import type { CheckDetails } from '@/core/check/findings/details';
 import type { Finding } from '@/core/check/findings/finding';
+import type { CheckMaterial } from '@/core/check/findings/material';
 import type { BroughtFaults } from '@/core/check/findings/programmeMaterial';
 import type { Thresholds } from '@/core/check/findings/thresholds';
 import type { Target } from '@/core/check/target';
 import type { OverTime } from '@/core/check/overTime';
 import type { Judged } from '@/core/check/verdict';
+import type { Mend as FileMend } from '@/core/proposals/fileGain';
 import type { Mend } from '@/core/proposals/fixes/fixFor';
 import type { MendedAll } from '@/core/proposals/fixes/mendAll';
 
@@ -66,10 +69,27 @@ export interface FileMeasurement extends SoundMeasurement {
   readonly blocks: Float64Array;
 }
 
-/** What a first look at a file brings. */
-export type Begun =
+/** A whole file, measured to be checked. */
+export interface FileToCheck {
+  readonly format: AudioFormat;
+  readonly material: CheckMaterial;
+  /** True peak of every 100 ms by channel, linear. */
+  readonly truePeak: readonly Float32Array[];
+}
+
+/** A file, checked. */
+export interface CheckedSound {
+  readonly check: FileCheck;
+  /** The gain that mends it for the leading target, without its exact true peak. */
+  readonly mend: FileMend;
+  readonly details: CheckDetails;
+  readonly overTime: OverTime;
+}
+
+/** What a first look at a file brings: what was asked for, or how to cut it. */
+export type Begun<T> =
   /** It is measured already: compressed, or short. */
-  | { readonly kind: 'done'; readonly measurement: FileMeasurement; readonly pcm: Blob | null }
+  | { readonly kind: 'done'; readonly of: T }
   /** It is long; these are the peak blocks at which to cut it. */
   | { readonly kind: 'cut'; readonly format: AudioFormat; readonly cuts: readonly number[] };
 
@@ -84,7 +104,19 @@ export interface MeasureApi extends Cancellable {
   /** The sounds of a file, where there are several to choose from; otherwise none. */
   soundsOf(job: number, blob: Blob): Promise<Outcome<readonly SoundTrack[]>>;
   /** Opens a file; decodes and measures it if it is compressed, measures it if it is short, else says how to cut it. */
-  begin(job: number, blob: Blob, choice: SoundChoice, onProgress: OnProgress): Promise<Outcome<Begun>>;
+  begin(
+    job: number,
+    blob: Blob,
+    choice: SoundChoice,
+    onProgress: OnProgress,
+  ): Promise<Outcome<Begun<{ readonly measurement: FileMeasurement; readonly pcm: Blob | null }>>>;
+  /** The same to check it: nothing that is decoded is kept. */
+  beginCheck(
+    job: number,
+    blob: Blob,
+    choice: SoundChoice,
+    onProgress: OnProgress,
+  ): Promise<Outcome<Begun<FileToCheck>>>;
   /** Measures peak blocks [from, to) of a file with plain samples. @param onProgress told the frames done */
   slice(
     job: number,
@@ -100,6 +132,19 @@ export interface MeasureApi extends Cancellable {
     format: AudioFormat,
     parts: readonly SliceMeasurement[],
   ): Promise<Outcome<FileMeasurement>>;
+  /** The same to check it. */
+  joinCheck(
+    job: number,
+    format: AudioFormat,
+    parts: readonly SliceMeasurement[],
+  ): Promise<Outcome<FileToCheck>>;
+  /** Holds a file against targets: see `checkFile`. */
+  checkFile(
+    job: number,
+    file: FileToCheck,
+    targets: readonly Target[],
+    thresholds: Thresholds,
+  ): Promise<Outcome<CheckedSound>>;
   measureClip(job: number, task: ClipTask): Promise<Outcome<ClipMeasurement>>;
   /** The exact true peak of a clip by itself, before its gain. */
   exactClipPeak(
@@ -261,14 +306,24 @@ export interface RenderApi extends TakesAudio, Cancellable {
     format: WriteFormat,
     onProgress: OnProgress,
   ): Promise<Outcome<RenderedFile>>;
-  /** Writes a file again with one gain on all of it. */
+  /** Writes a file again with one gain on all of it, and a limiter behind that where there is one. */
   applyGain(
     job: number,
     blob: Blob,
     gainDb: number,
+    limiter: Limiter | null,
     format: WriteFormat,
     onProgress: OnProgress,
   ): Promise<Outcome<RenderedFile>>;
+  /** The gain that brings a file to a loudness with a limiter behind it: see `solveLimited`. */
+  limitFile(
+    job: number,
+    blob: Blob,
+    limiter: Limiter,
+    goalLufs: number,
+    startDb: number,
+    onProgress: OnProgress,
+  ): Promise<Outcome<LimitedGain>>;
   /**
    * The change of every track's gain that brings the programme to a loudness with a limiter on all of it: see `solveLimited`.
    * @param startDb the change without it

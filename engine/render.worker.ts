@@ -10,8 +10,9 @@ import { programmeFrames } from '@/core/programme/model';
 import { pieceSeconds, renderRange, type Tap } from '@/core/signal/mix';
 import { renderFile, type RenderSpec } from '@/core/deliver/renderFile';
 import { findClicks } from '@/core/proposals/clicks';
-import { solveLimited } from '@/core/proposals/limitedGain';
+import { measureLimited, solveLimited, type LimitedAt } from '@/core/proposals/limitedGain';
 import { limitedProgramme } from '@/core/proposals/limitedProgramme';
+import { limitedReader } from '@/core/signal/limiter/limitedReader';
 import { answer, Jobs } from './answer';
 import { AudioShelf } from './audioShelf';
 import { blobSource } from './blobSource';
@@ -60,15 +61,27 @@ const api: RenderApi = {
     return toBlob(job, spec, (start, count) => renderRange(project, shelf.open, start, count), onProgress);
   },
 
-  async applyGain(job, blob, gainDb, format, onProgress) {
+  async applyGain(job, blob, gainDb, limiter, format, onProgress) {
     const opened = await answer(() => openPcm(blobSource(blob)));
     if (!('ok' in opened)) return opened;
     const reader = opened.ok;
     const gain = dbToAmplitude(gainDb);
     const { sampleRate, layout, frames } = reader.format;
+    const limited = limiter && limitedReader(reader, { ...limiter, inputDb: gainDb });
     const make = async (start: number, count: number): Promise<Float32Array[]> =>
-      (await reader.read(start, count)).map((channel) => channel.map((x) => x * gain));
+      limited
+        ? [...(await limited.read(start, count))]
+        : (await reader.read(start, count)).map((channel) => channel.map((x) => x * gain));
     return toBlob(job, { sampleRate, layout, frames, format }, make, onProgress);
+  },
+
+  async limitFile(job, blob, limiter, goalLufs, startDb, onProgress) {
+    const opened = await answer(() => openPcm(blobSource(blob)));
+    if (!('ok' in opened)) return opened;
+    const at: LimitedAt = (gainDb, onDone) => measureLimited(opened.ok, limiter, gainDb, onDone);
+    return jobs.answer(job, (proceed) => solveLimited(at, goalLufs, startDb, Infinity, proceed), {
+      onProgress,
+    });
   },
 
   async renderHeard(project, start, count, soloed, channels) {

@@ -1,9 +1,6 @@
-import type { ReaderMeasurement } from '@/core/loudness/measureReader';
-import type { AudioFormat } from '@/core/audio/reader';
-import type { TimeRange } from '@/core/loudness/levelTrack';
 import { findingsOf, judgedOf } from './findings/findAll';
 import type { Finding } from './findings/finding';
-import { fileMaterial } from './findings/fileMaterial';
+import type { CheckMaterial } from './findings/material';
 import type { Thresholds } from './findings/thresholds';
 import { listened, type Service } from './services';
 import type { Target } from './target';
@@ -55,15 +52,15 @@ export const verdictReport = ({ figures, form, meets }: Verdict, target: Target)
   ],
 });
 
-/** Holds a file against targets. Findings that several targets give are told once, with the smallest limit. */
+/**
+ * Holds a file against targets. Findings that several targets give are told once, with the smallest limit.
+ * @param material see `fileMaterial`
+ */
 export function checkFile(
-  measured: ReaderMeasurement,
-  format: AudioFormat,
-  speech: readonly TimeRange[] | null,
+  material: CheckMaterial,
   targets: readonly Target[],
   thresholds: Thresholds,
 ): FileCheck {
-  const material = fileMaterial(measured, format, speech);
   const judged = judgedOf(material);
   const byId = new Map<string, Finding>();
   for (const target of targets) {

@@ -108,7 +108,7 @@ describe('what the parts of a programme bring to its loudness', () => {
     const found = contributionsOf(kept.joined, 48_000, { from: 5, to: 8 }, []);
     expect(found.parts.has(clipPart('a'))).toBe(false);
     const range: [number, number] = [5 * 48_000, 8 * 48_000];
-    const energy = (await measured(project, EVERYTHING, range));
+    const energy = await measured(project, EVERYTHING, range);
     // The filters begin settled here and unsettled there.
     expect(found.integratedLufs).toBeCloseTo(figuresOf(energy).integratedLufs!, 1);
   });

@@ -90,7 +90,7 @@ export function useAudit() {
         return true;
       };
       at('Writing the corrected file')(0);
-      const written = await applyGainToFile(pcm, gainDb, format, signal, at('Writing the corrected file'));
+      const written = await applyGainToFile(pcm, gainDb, null, format, signal, at('Writing the corrected file'));
       if (!('ok' in written)) {
         if (finish() && 'failure' in written) setFailure({ ...written.failure, file: file.name });
         return;
