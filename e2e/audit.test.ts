@@ -1,4 +1,6 @@
 import { readFileSync } from 'node:fs';
+import { unzipSync } from 'fflate';
+import papa from 'papaparse';
 import { describe, expect, it } from 'vitest';
 import { noise, tones } from '@/core/testing/signals';
 import { figuresOfBytes } from './support/files';
@@ -7,6 +9,15 @@ import { setStage } from './support/setup';
 const stage = setStage();
 
 const advice = async (kind: string): Promise<string> => stage.page.text(`[data-mend=${kind}]`);
+
+/** Swelling noise with nothing wrong in it, both channels alike for the most part. */
+function clean(seconds: number, level: number, seed: number): Float32Array[] {
+  const common = noise(48_000 * seconds, level, seed);
+  return [1, 2].map((c) => {
+    const own = noise(common.length, level / 4, seed + 100 * c);
+    return common.map((x, i) => (x + own[i]!) * (0.85 + 0.15 * Math.sin(i / 40_000)));
+  });
+}
 
 describe('auditing a finished file', () => {
   it('reads the verdict, mends it with one gain, and the saved file proves it', async () => {
@@ -26,21 +37,37 @@ describe('auditing a finished file', () => {
     expect(figures.integratedLufs).toBeCloseTo(-23, 3);
   });
 
-  it('judges against another target at once', async () => {
+  it('judges against another target at once, and against several', async () => {
     const { page } = stage;
     await page.press('EBU R 128');
     await page.press('Web video');
     await page.until('the other verdict', async () => (await page.dial('integrated')).words.includes('15.'));
+    await page.press('Add a target…');
+    await page.press('EBU R 128 s1, short form');
+    await page.press('Targets');
+    await page.until('two rows', async () => (await page.all('tr[data-target]')).length === 2);
+    await page.press('Take EBU R 128 s1, short form out');
+    await page.until('one row', async () => (await page.all('tr[data-target]')).length === 1);
+    await page.press('Findings');
   });
 
-  it('says when gain alone cannot, and why', async () => {
+  it('says when gain alone cannot, and why; a limiter can', async () => {
     const { page, files } = stage;
-    const x = noise(48_000 * 5, 0.01);
-    x[100_000] = 0.99;
-    await page.upload(files.wav('one click.wav', [x]));
+    const x = noise(48_000 * 5, 0.1);
+    for (let i = 100_000; i < 100_100; i++) x[i]! = 0.99;
+    await page.upload(files.wav('one knock.wav', [x]));
     expect(await advice('cannot')).toMatch(
       /Gain alone cannot fix it\. .* the true peak reaches −1\.0 dBTP; integrated would still be \d+\.\d LU under\./,
     );
+    await page.press('Mend with a limiter');
+    const section = 'section[aria-label="The corrected file"]';
+    await page.find(`${section} [data-verdict=true]`);
+    const name = (await page.text(`${section} h2`)).trim();
+    expect(name).toMatch(/ dB limited\.wav$/);
+    await page.press('Save file');
+    const figures = await figuresOfBytes(await page.saved(name));
+    expect(figures.integratedLufs).toBeCloseTo(-14, 1);
+    expect(figures.truePeakDbtp).toBeLessThanOrEqual(-0.95);
   });
 
   it('has nothing to say of silence, and no verdict on a file that cannot be read', async () => {
@@ -63,6 +90,61 @@ describe('auditing a finished file', () => {
     await page.upload(path);
     expect(await advice('leave')).toMatch(/no gain is needed/);
     expect((await figuresOfBytes(readFileSync(path))).integratedLufs).toBeCloseTo(-23, 1);
+    expect(await page.errors()).toEqual([]);
+  });
+
+  it('finds faults where they are, and goes on in a project', async () => {
+    const { page, files } = stage;
+    const x = clean(20, 0.12, 3);
+    // A drop-out at 5 s, a click at 9 s, a clipped passage at 14 s.
+    x[0]!.fill(0, 240_000, 242_400);
+    x[1]![432_000]! += 0.8;
+    for (const channel of x) channel.fill(1, 672_000, 672_020);
+    await page.open('/audit');
+    await page.upload(files.wav('with faults.wav', x));
+    await page.find('[data-finding=dropout]');
+    const from = async (kind: string): Promise<number> =>
+      Number(await page.attribute(`[data-finding=${kind}]`, 'data-from'));
+    expect(Math.abs((await from('dropout')) - 5)).toBeLessThanOrEqual(0.1);
+    expect(Math.abs((await from('click')) - 9)).toBeLessThanOrEqual(0.1);
+    expect(Math.abs((await from('clipped')) - 14)).toBeLessThanOrEqual(0.1);
+    expect(await page.text('[data-finding=dropout]')).toMatch(/0:05/);
+    await page.press('Open in a project');
+    await page.until(
+      'its faults to be found again',
+      async () => (await page.all('[data-finding=dropout]')).length > 0,
+    );
+    await page.until('the clip to be measured', async () => (await page.dial('truePeak')).state === 'over');
+  });
+
+  it('takes twenty at once: those that miss are mended together and saved as one zip, with a report', async () => {
+    const { page, files } = stage;
+    await page.open('/audit');
+    // As in a browser that cannot ask where to save.
+    await page.driver.executeScript('delete window.showSaveFilePicker;');
+    const paths = Array.from({ length: 20 }, (_, i) =>
+      files.wav(`part ${i + 1}.wav`, tones([{ dbfs: i % 4 === 0 ? -23 : -50 + i, seconds: 2 }], 48_000, 2)),
+    );
+    await page.upload(...paths, files.write('notes.wav', 'nothing of the kind'));
+    await page.until('all verdicts', async () =>
+      (await page.text('[aria-label="Files shown"]'))
+        .replace(/\s+/g, ' ')
+        .includes('Miss 15 Meet 5 Failed 1'),
+    );
+    await page.press('Mend all that miss…');
+    await page.press('Save as one zip');
+    const zip = unzipSync(await page.saved('mended files.zip'));
+    await page.find('[data-run=done]');
+    const names = Object.keys(zip);
+    expect(names.filter((name) => name.endsWith('.wav'))).toHaveLength(15);
+    for (const name of names.filter((one) => one.endsWith('.wav')))
+      expect((await figuresOfBytes(zip[name]!)).integratedLufs).toBeCloseTo(-23, 2);
+    const report = papa.parse<Record<string, string>>(new TextDecoder().decode(zip['report.csv']), {
+      header: true,
+      skipEmptyLines: true,
+    }).data;
+    expect(report).toHaveLength(15);
+    expect(report.every(({ meets, savedAs }) => meets === 'true' && names.includes(savedAs!))).toBe(true);
     expect(await page.errors()).toEqual([]);
   });
 });

@@ -8,13 +8,14 @@ import { combined, withLayout } from '@/core/audio/views';
 import { checkFile } from '@/core/check/fileCheck';
 import { checkDetails } from '@/core/check/findings/details';
 import { fileMaterial } from '@/core/check/findings/fileMaterial';
+import type { CheckMaterial } from '@/core/check/findings/material';
 import { overTime } from '@/core/check/overTime';
 import { openPcm } from '@/core/formats/openPcm';
 import { exactTruePeak } from '@/core/loudness/exactTruePeak';
 import { joinSlices, measureSlice, type ReaderMeasurement } from '@/core/loudness/measureReader';
 import { signalArrays } from '@/core/loudness/signalBlocks';
 import { soundMeasurement } from '@/core/loudness/sound';
-import { gatingBlocks } from '@/core/loudness/windows';
+import { everyHop, gatingBlocks, shortTermWindows } from '@/core/loudness/windows';
 import { exactClipPeak, measureClip } from '@/core/measuring/measureClip';
 import { renderFile } from '@/core/deliver/renderFile';
 import { mendOf } from '@/core/proposals/fileGain';
@@ -26,7 +27,7 @@ import { BlobWriter } from './blobWriter';
 import { blobSource } from './blobSource';
 import { buffersOf, sliceBuffers } from './buffers';
 import { WavKeeper } from './saveAsWav';
-import type { FileMeasurement, FileToCheck, MeasureApi } from './protocol';
+import type { DrawnLevels, FileMeasurement, FileToCheck, MeasureApi } from './protocol';
 
 const jobs = new Jobs();
 
@@ -63,6 +64,14 @@ function fileToCheck(format: AudioFormat, measured: ReaderMeasurement): FileToCh
 function checkBuffers({ material, truePeak }: FileToCheck): ArrayBuffer[] {
   const { energy, truePeaks, samplePeak, signal } = material;
   return buffersOf([energy, truePeaks, ...samplePeak, ...signalArrays(signal), ...truePeak]);
+}
+
+function drawnLevels({ figures, energy, sampleRate, truePeaks, seconds }: CheckMaterial): DrawnLevels {
+  return {
+    ...{ figures, energy, sampleRate, truePeaks, lengthSeconds: seconds },
+    blocks: gatingBlocks(energy, sampleRate),
+    shortTerm: everyHop(shortTermWindows(energy, sampleRate)),
+  };
 }
 
 async function openKept(blob: Blob, layoutId: string | null): Promise<AudioReader> {
@@ -131,6 +140,7 @@ const api: MeasureApi = {
         mend: mendOf(material, targets[0]!, null, check.judged.spoken ?? null),
         details: checkDetails(material),
         overTime: overTime(material, truePeak),
+        levels: drawnLevels(material),
       });
     }),
 

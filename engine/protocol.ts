@@ -84,6 +84,7 @@ export interface CheckedSound {
   readonly mend: FileMend;
   readonly details: CheckDetails;
   readonly overTime: OverTime;
+  readonly levels: DrawnLevels;
 }
 
 /** What a first look at a file brings: what was asked for, or how to cut it. */
@@ -189,16 +190,20 @@ export interface RangeApi extends TakesAudio {
   measureParts(range: SubBlockRange): Promise<Outcome<PartSums>>;
 }
 
-/** What the page has of the programme's measurement. */
-export interface ProgrammeSummary extends ProgrammeLevels {
+/** What is drawn of a sound over time. */
+export interface DrawnLevels extends ProgrammeLevels {
   readonly figures: LoudnessFigures;
-  /** Sample peak of every peak block over all channels, linear. */
-  readonly samplePeaks: Float32Array;
   /** Weighted mean squares of the gating blocks. */
   readonly blocks: Float64Array;
   /** Weighted mean squares of the short-term windows, one every 100 ms; the first ends at 3 s. */
   readonly shortTerm: Float64Array;
   readonly lengthSeconds: number;
+}
+
+/** What the page has of the programme's measurement. */
+export interface ProgrammeSummary extends DrawnLevels {
+  /** Sample peak of every peak block over all channels, linear. */
+  readonly samplePeaks: Float32Array;
   /** What each limiter takes off, by the id of its clip or track, or `OF_PROGRAMME`. */
   readonly reductions: ReadonlyMap<Id, ReductionTrack>;
   /** Loudness while somebody speaks, by the roles of tracks and the subtitles of sources. */

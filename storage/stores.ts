@@ -14,3 +14,5 @@ export const measurementStore = store('measurements');
 export const settingsStore = store('settings');
 /** What could not be read, as it was found. */
 export const asideStore = store('aside');
+/** What was measured of finished files that are being audited: of this visit only. */
+export const auditStore = store('audit');

@@ -1,245 +1,284 @@
 'use client';
 
-import SaveIcon from '@mui/icons-material/SaveAlt';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import MenuItem from '@mui/material/MenuItem';
+import InputAdornment from '@mui/material/InputAdornment';
+import SearchIcon from '@mui/icons-material/Search';
 import TextField from '@mui/material/TextField';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
-import { useMemo, useState } from 'react';
-import { exactPeakToShow } from '@/core/proposals/exactPeak';
-import { mendOf } from '@/core/proposals/fileGain';
-import { EBU_R128 } from '@/core/check/shipped';
-import type { Target } from '@/core/check/target';
-import { verdictOf } from '@/core/check/verdict';
-import { byteSize, clock, figure, signed, withUnit } from '@/core/text/figures';
-import { CompareFigures } from '../ui/CompareFigures';
+import { useRouter } from 'next/navigation';
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useStore } from 'zustand';
+import { PROGRAMME_LAYOUTS } from '@/core/audio/layout';
+import { addTarget, targetsOf } from '@/core/programme/edits/check';
+import { startHistory } from '@/core/programme/history';
+import { newProject } from '@/core/programme/newProject';
+import { count } from '@/core/text/words';
+import { storageError } from '@/storage/failure';
+import { saveProject } from '@/storage/projects';
+import { ThresholdsMenu } from '../check/ThresholdsMenu';
+import { bringAlong } from '../session/bringAlong';
+import { newId } from '../session/newId';
+import { TargetMenu } from '../targets/TargetMenu';
 import { DropArea } from '../ui/DropArea';
 import { FailureNote } from '../ui/FailureNote';
-import { LevelMark } from '../ui/LevelMark';
 import { PickFiles } from '../ui/PickFiles';
 import { ProgressLine } from '../ui/ProgressLine';
-import { fileName, saveBlob } from '../ui/saveBlob';
-import { WaveCanvas } from '../ui/WaveCanvas';
-import { WrongFile } from '../ui/WrongFile';
-import { VerdictView } from '../shell/VerdictView';
-import { TargetMenu } from '../targets/TargetMenu';
-import { useAudit, type Audited, type Mended } from './useAudit';
-import { useExactWhereNear } from './useExactWhereNear';
+import { Resizable } from '../ui/Resizable';
+import { useRemembered } from '../ui/useRemembered';
+import { Audit } from './audit';
+import { auditRow, type AuditFile, type AuditRow } from './auditFile';
+import { FileDetails } from './FileDetails';
+import { FileTable } from './FileTable';
+import { MendRun } from './mendRun';
+import { MendSheet } from './MendSheet';
+import { ReportMenu } from './ReportMenu';
 
-const panel = { border: 1, borderColor: 'divider', borderRadius: 1, bgcolor: 'background.paper' } as const;
+const SHOWN = ['all', 'misses', 'meets', 'failed'] as const;
+type Shown = (typeof SHOWN)[number];
+const SHOWN_NAMES: Readonly<Record<Shown, string>> = {
+  all: 'All',
+  misses: 'Miss',
+  meets: 'Meet',
+  failed: 'Failed',
+};
 
-function About({
-  audited: { file, measurement },
-  target,
-  exact,
-}: {
-  audited: Audited;
-  target: Target;
-  /** The exact true peak where it is known, dBTP. */
-  exact: number | null;
-}) {
-  const { format, figures, overview } = measurement;
-  const exactShown = exactPeakToShow(figures.truePeakDbtp, exact);
-  return (
-    <Box sx={{ ...panel, p: 1.5 }}>
-      <Box sx={{ display: 'flex', gap: 2, alignItems: 'baseline', mb: 1 }}>
-        <Typography variant="h2">{file.name}</Typography>
-        <Box sx={{ color: 'text.secondary' }}>
-          {clock(format.frames / format.sampleRate)}, {format.layout.name},{' '}
-          {format.sampleRate.toLocaleString('en')} Hz, {format.codec}, {byteSize(file.size)}
-        </Box>
-      </Box>
-      <WaveCanvas
-        overview={overview}
-        truePeaks={measurement.truePeaks}
-        sampleRate={format.sampleRate}
-        frames={format.frames}
-        height={72}
-        limitDbtp={target.maxTruePeakDbtp}
-        label={`Waveform of ${file.name}; marks on its upper edge are samples at full scale and true peaks over ${withUnit(target.maxTruePeakDbtp, 'dBTP')}`}
-      />
-      <Box
-        sx={{
-          display: 'flex',
-          flexWrap: 'wrap',
-          columnGap: 2.5,
-          mt: 1,
-          fontSize: 12.5,
-          color: 'text.secondary',
-        }}
-      >
-        <span>Max short-term {figure(figures.maxShortTermLufs)} LUFS</span>
-        <span>Max momentary {figure(figures.maxMomentaryLufs)} LUFS</span>
-        <span>Loudness range {figure(figures.loudnessRangeLu)} LU</span>
-        {exactShown !== null && <span>Exact true peak {figure(exactShown)} dBTP</span>}
-        {figures.channelPeaks.map(({ label, truePeakDbtp }, index) => (
-          <span key={index}>
-            {label} {figure(truePeakDbtp)} dBTP
-          </span>
-        ))}
-      </Box>
-      {format.warnings.map((warning) => (
-        <Box key={warning} sx={{ color: 'warning.main', mt: 0.5 }}>
-          {warning}
-        </Box>
-      ))}
-    </Box>
-  );
-}
-
-function MendedFile({ audited, mended, target }: { audited: Audited; mended: Mended; target: Target }) {
-  const verdict = useMemo(() => verdictOf(mended.figures, target), [mended, target]);
-  const name = `${fileName(audited.file.name.replace(/\.[^.]+$/, ''))} ${signed(mended.gainDb, 2)} dB.wav`;
+function Empty() {
   return (
     <Box
-      component="section"
-      aria-label="The corrected file"
-      sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}
+      sx={{
+        ...{ flex: 1, display: 'grid', placeItems: 'center', textAlign: 'center', m: 2, minHeight: 260 },
+        ...{ color: 'text.secondary', border: '1px dashed', borderColor: 'divider', borderRadius: 1 },
+      }}
     >
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 2 }}>
-        <Typography variant="h2">{name}</Typography>
-        <Button
-          variant={mended.wrong.length > 0 ? 'outlined' : 'contained'}
-          startIcon={<SaveIcon />}
-          onClick={() => saveBlob(mended.blob, name)}
-        >
-          {mended.wrong.length > 0 ? 'Save anyway' : 'Save file'}
-        </Button>
-      </Box>
-      <WrongFile wrong={mended.wrong} hint="Lower the target, or report this." />
-      <Box sx={panel}>
-        <VerdictView verdict={verdict} of="the corrected file, read back" />
-      </Box>
       <Box>
-        <CompareFigures
-          a={audited.measurement.figures}
-          b={mended.figures}
-          aTitle="As it was"
-          bTitle="Mended"
-        />
+        <Typography variant="h2" component="p" sx={{ color: 'text.primary' }}>
+          Drop finished files here, or a folder of them
+        </Typography>
+        <Box sx={{ mt: 1 }}>
+          See which meet their target, what is wrong with the others and where, and what mends them. Nothing
+          leaves this machine, and your files are not changed.
+        </Box>
       </Box>
     </Box>
   );
 }
 
-/** One finished file against a target: the verdict, and the one gain that mends it. */
-export function AuditPage() {
-  const { audited, mended, failure, work, measure, mend, cancel } = useAudit();
-  const [target, setTarget] = useState<Target>(EBU_R128);
-  const verdict = useMemo(() => audited && verdictOf(audited.measurement.figures, target), [audited, target]);
-  const exact = useExactWhereNear(audited, target);
-  const advice = useMemo(
-    () => audited && mendOf(audited.measurement, target, exact),
-    [audited, target, exact],
-  );
-  const [extra, setExtra] = useState(0);
-  const take = ([first, ...others]: File[]): void => {
-    setExtra(others.length);
-    if (first) void measure(first);
-  };
-  const writeFormat = (audited?.measurement.format.bitDepth ?? 24) > 24 ? 'f32' : 's24';
+/** What is under way with all files together. */
+function Overall({ audit, files }: { audit: Audit; files: readonly AuditFile[] }) {
+  const busy = files.filter(({ work }) => work !== null && work !== 'mending');
+  if (busy.length === 0) return null;
+  const done = files.length - busy.length + busy.reduce((sum, one) => sum + one.done, 0);
   return (
-    <DropArea label="Drop the finished file to audit it" onFiles={take}>
-      <Box
-        sx={{
-          width: '100%',
-          maxWidth: 1040,
-          mx: 'auto',
-          p: 3,
-          display: 'flex',
-          flexDirection: 'column',
-          gap: 2,
-          flex: 1,
-        }}
-      >
-        <Box sx={{ display: 'flex', alignItems: 'center', gap: 2 }}>
-          <Typography variant="h1" sx={{ flex: 1 }}>
-            Audit a finished file
+    <ProgressLine
+      label={`${files.length - busy.length} of ${count(files.length, 'file')}`}
+      done={done / files.length}
+      onCancel={() => audit.cancelAll()}
+    />
+  );
+}
+
+/** Finished files against their targets: verdicts, findings, and what mends them; one file or a pile of them. */
+export function AuditPage() {
+  const router = useRouter();
+  const [audit] = useState(() => new Audit());
+  const [run] = useState(() => new MendRun(audit));
+  useEffect(
+    () => () => {
+      run.cancel();
+      audit.close();
+    },
+    [audit, run],
+  );
+  const state = useStore(audit.store);
+  const { files } = state;
+  const targets = useMemo(() => targetsOf(state), [state]);
+  const rows = useMemo(() => files.map((file) => auditRow(file, targets)), [files, targets]);
+  const [shown, setShown] = useState<Shown>('all');
+  const [search, setSearch] = useState('');
+  const [selected, setSelected] = useState<string | null>(null);
+  const [picked, setPicked] = useState<ReadonlySet<string>>(new Set());
+  const [mending, setMending] = useState(false);
+  const [trouble, setTrouble] = useState<{ message: string; hint: string } | null>(null);
+  const [height, setHeight] = useRemembered('audit details height', 460);
+  const visible = useMemo(
+    () =>
+      rows.filter(
+        ({ standing, file }) =>
+          (shown === 'all' || standing === shown) &&
+          `${file.folder}/${file.file.name}`.toLowerCase().includes(search.trim().toLowerCase()),
+      ),
+    [rows, shown, search],
+  );
+  const entry = files.find(({ id }) => id === selected) ?? files[0];
+  const onPick = useCallback(
+    (id: string) =>
+      setPicked((now) => {
+        const next = new Set(now);
+        if (!next.delete(id)) next.add(id);
+        return next;
+      }),
+    [],
+  );
+  const add = (added: readonly File[]): void => {
+    const first = audit.add(added);
+    if (first !== null) setSelected(first);
+  };
+  const pickedRows = rows.filter(({ id }) => picked.has(id));
+  const toMend: readonly AuditRow[] = pickedRows.length > 0 ? pickedRows : visible;
+  const openProject = async ({ file, checked }: AuditFile): Promise<void> => {
+    const { target, otherTargets, thresholds } = state;
+    const { layout, sampleRate } = checked!.format;
+    const project = newProject(newId(), file.name.replace(/\.[^.]+$/, ''), newId());
+    const fits = PROGRAMME_LAYOUTS.some(({ id }) => id === layout.id);
+    try {
+      await saveProject(
+        startHistory({
+          ...{ ...project, target, otherTargets, thresholds, sampleRate },
+          ...(fits && { layoutId: layout.id }),
+        }),
+      );
+      bringAlong(project.id, [file], true);
+      router.push(`/project/${project.id}/check`);
+    } catch (error) {
+      setTrouble(storageError(error));
+    }
+  };
+  return (
+    <DropArea label="Drop finished files to audit them" onFiles={add}>
+      <Box sx={{ height: 'calc(100dvh - 44px)', display: 'flex', flexDirection: 'column', minWidth: 840 }}>
+        <Box
+          role="toolbar"
+          aria-label="Audit"
+          sx={{
+            ...{
+              display: 'flex',
+              alignItems: 'center',
+              gap: 1,
+              px: 1.5,
+              py: 0.75,
+              flex: 'none',
+              flexWrap: 'wrap',
+            },
+            ...{ borderBottom: 1, borderColor: 'divider' },
+          }}
+        >
+          <Typography variant="h1" sx={{ mr: 0.5 }}>
+            Audit
           </Typography>
-          {audited && audited.sounds.length > 0 && (
-            <TextField
-              select
-              label="Sound"
-              value={audited.track}
-              onChange={(event) => void measure(audited.file, Number(event.target.value))}
-            >
-              {audited.sounds.map(({ index, label }) => (
-                <MenuItem key={index} value={index}>
-                  {index + 1}: {label}
-                </MenuItem>
-              ))}
-            </TextField>
-          )}
-          <TargetMenu target={target} onChoose={setTarget} />
-          <PickFiles label={audited ? 'Another file' : 'Select a file'} multiple={false} onFiles={take} />
+          <TargetMenu
+            target={state.target}
+            onChoose={(target) => audit.checkBy((by) => ({ ...by, target }))}
+          />
+          <TargetMenu
+            target={state.target}
+            adding
+            onChoose={(target) => audit.checkBy((by) => addTarget(by, target))}
+          />
+          {files.length > 0 && <Overall audit={audit} files={files} />}
+          <Box sx={{ flex: 1 }} />
+          <ThresholdsMenu by={state} change={(_, edit) => audit.checkBy(edit)} />
+          <ReportMenu audit={audit} rows={visible} />
+          <PickFiles label="Files" name="Select files" multiple onFiles={add} />
+          <PickFiles label="Folder" name="Select a folder" variant="outlined" folder multiple onFiles={add} />
         </Box>
-        {work && <ProgressLine label={work.label} done={work.done} onCancel={cancel} />}
-        {failure && <FailureNote message={`${failure.file}: ${failure.message}`} hint={failure.hint} />}
-        {extra > 0 && (
-          <Box sx={{ color: 'text.secondary' }}>One file is audited at a time; the first one was taken.</Box>
-        )}
-        {!audited && !work && (
-          <Box
-            sx={{
-              flex: 1,
-              display: 'grid',
-              placeItems: 'center',
-              textAlign: 'center',
-              color: 'text.secondary',
-              minHeight: 260,
-              border: '1px dashed',
-              borderColor: 'divider',
-              borderRadius: 1,
-            }}
-          >
-            <Box>
-              <Typography variant="h2" component="p" sx={{ color: 'text.primary' }}>
-                Drop a finished file here
-              </Typography>
-              <Box sx={{ mt: 1 }}>
-                See whether it meets the target, and the gain that would fix it. The file is not saved and
-                never leaves this machine.
-              </Box>
-            </Box>
-          </Box>
-        )}
-        {audited && verdict && advice && (
+        {trouble && <FailureNote message={trouble.message} hint={trouble.hint} />}
+        {files.length === 0 ? (
+          <Empty />
+        ) : (
           <>
-            <About audited={audited} target={target} exact={exact} />
-            <Box component="section" aria-label="Verdict on the file" sx={panel}>
-              <VerdictView verdict={verdict} of="the whole file" />
-              <Box
-                sx={{
-                  display: 'flex',
-                  alignItems: 'center',
-                  gap: 1,
-                  px: 2,
-                  py: 1.25,
-                  borderTop: 1,
-                  borderColor: 'divider',
-                }}
-                data-mend={advice.kind}
+            <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', px: 1.5, py: 0.5, flex: 'none' }}>
+              <ToggleButtonGroup
+                exclusive
+                size="small"
+                aria-label="Files shown"
+                value={shown}
+                onChange={(_, next: Shown | null) => next && setShown(next)}
               >
-                <LevelMark
-                  standing={
-                    advice.kind === 'cannot' ? 'over' : advice.kind === 'nothing' ? 'unknown' : 'within'
-                  }
-                />
-                <Box sx={{ flex: 1 }}>{advice.sentence}</Box>
-                {(advice.kind === 'gain' || (advice.kind === 'cannot' && advice.gainDb !== 0)) && (
-                  <Button
-                    variant={advice.kind === 'gain' ? 'contained' : 'outlined'}
-                    disabled={work !== null}
-                    onClick={() => void mend(audited, advice.gainDb, writeFormat)}
-                  >
-                    {advice.kind === 'gain' ? 'Correct it' : 'Apply the possible gain'}:{' '}
-                    {signed(advice.gainDb, 2)} dB
+                {SHOWN.map((each) => (
+                  <ToggleButton key={each} value={each} sx={{ textTransform: 'none', px: 1, py: 0.25 }}>
+                    {SHOWN_NAMES[each]}{' '}
+                    {each === 'all' ? rows.length : rows.filter(({ standing }) => standing === each).length}
+                  </ToggleButton>
+                ))}
+              </ToggleButtonGroup>
+              <TextField
+                placeholder="Search"
+                value={search}
+                onChange={(event) => setSearch(event.target.value)}
+                sx={{ width: 170 }}
+                slotProps={{
+                  htmlInput: { 'aria-label': 'Search files' },
+                  input: {
+                    startAdornment: (
+                      <InputAdornment position="start">
+                        <SearchIcon fontSize="small" />
+                      </InputAdornment>
+                    ),
+                    sx: { height: 30 },
+                  },
+                }}
+              />
+              <Box sx={{ flex: 1 }} />
+              {pickedRows.length > 0 && (
+                <>
+                  <Box sx={{ fontSize: 12 }}>{count(pickedRows.length, 'file')} picked</Box>
+                  <Button color="inherit" onClick={() => setPicked(new Set())}>
+                    Pick none
                   </Button>
-                )}
-              </Box>
+                  <Button
+                    color="inherit"
+                    onClick={() => {
+                      audit.remove(picked);
+                      setPicked(new Set());
+                    }}
+                  >
+                    Take off the list
+                  </Button>
+                </>
+              )}
+              <Button
+                variant="outlined"
+                disabled={toMend.every(({ standing }) => standing !== 'misses')}
+                onClick={() => setMending(true)}
+              >
+                Mend {pickedRows.length > 0 ? 'those picked' : 'all that miss'}…
+              </Button>
             </Box>
-            {mended && <MendedFile audited={audited} mended={mended} target={target} />}
+            <Resizable
+              side="bottom"
+              label="the file"
+              size={height}
+              least={200}
+              leastMain={90}
+              onSize={setHeight}
+              main={
+                <FileTable
+                  audit={audit}
+                  targets={targets}
+                  rows={visible}
+                  picked={picked}
+                  onPick={onPick}
+                  selected={entry?.id ?? null}
+                  onSelect={setSelected}
+                />
+              }
+            >
+              {mending ? (
+                <MendSheet run={run} rows={toMend} target={state.target} onClose={() => setMending(false)} />
+              ) : (
+                entry && (
+                  <FileDetails
+                    audit={audit}
+                    entry={entry}
+                    targets={targets}
+                    onProject={(one) => void openProject(one)}
+                  />
+                )
+              )}
+            </Resizable>
           </>
         )}
       </Box>

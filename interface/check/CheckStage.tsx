@@ -8,7 +8,8 @@ import Link from 'next/link';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
+import { programmeLayout } from '@/core/audio/layout';
 import type { FixRow } from '@/core/proposals/fixes/fixProposal';
 import type { Proposal } from '@/core/proposals/protocol';
 import { count } from '@/core/text/words';
@@ -22,8 +23,10 @@ import { useRemembered } from '../ui/useRemembered';
 import { FigureList } from './FigureList';
 import { FindingPanel } from './FindingPanel';
 import { FindingTable } from './FindingTable';
-import { ListenerFace } from './ListenerFace';
+import { ListenerFace, useHearingAs } from './ListenerFace';
+import { useLookedProgramme } from './looked';
 import { MendAllSheet } from './MendAllSheet';
+import type { ChartData } from './overTime/panels';
 import { OverTimeFace } from './overTime/OverTimeFace';
 import { SharesFace } from './shares/SharesFace';
 import { TargetsFace } from './TargetsFace';
@@ -161,6 +164,18 @@ export function CheckStage() {
   const row = of.rows.find(({ id }) => id === selected) ?? null;
   const empty = project.clips.length === 0;
   const { checked, failure, mended } = state;
+  const looked = useLookedProgramme();
+  const hearing = useHearingAs();
+  const data = useMemo(
+    (): ChartData | null =>
+      checked &&
+      programme && {
+        ...{ programme, overTime: checked.overTime, target: project.target },
+        channels: programmeLayout(project.layoutId).labels,
+        reductions: [...programme.reductions.values()],
+      },
+    [checked, programme, project.target, project.layoutId],
+  );
   const work = workWords(state);
   const breaking = of.rows.filter(keeps.breaks).length;
   const select = (id: string): void => {
@@ -222,7 +237,7 @@ export function CheckStage() {
           </Box>
         )}
         <Box sx={{ flex: 1 }} />
-        <ThresholdsMenu project={project} />
+        <ThresholdsMenu by={project} change={(name, edit) => session.do(name, edit)} />
       </Box>
       {failure && <FailureNote message={failure.message} hint={failure.hint} />}
       {empty ? (
@@ -268,14 +283,11 @@ export function CheckStage() {
                       />
                     </>
                   ) : face === 'overTime' ? (
-                    checked &&
-                    programme && (
-                      <OverTimeFace project={project} programme={programme} overTime={checked.overTime} />
-                    )
+                    data && <OverTimeFace data={data} looked={looked} />
                   ) : face === 'shares' ? (
                     <SharesFace project={project} checked={checked} />
                   ) : face === 'listener' ? (
-                    checked && <ListenerFace judged={checked.judged} />
+                    checked && <ListenerFace judged={checked.judged} hearing={hearing} />
                   ) : (
                     <TargetsFace project={project} whole={checked?.judged ?? null} />
                   )}
@@ -295,7 +307,13 @@ export function CheckStage() {
                   <FindingPanel key={row.id} row={row} project={project} />
                 ) : (
                   checked && (
-                    <FigureList project={project} judged={checked.judged} details={checked.details} />
+                    <FigureList
+                      looked={looked}
+                      target={project.target}
+                      judged={checked.judged}
+                      details={checked.details}
+                      levels={programme}
+                    />
                   )
                 )}
               </Box>

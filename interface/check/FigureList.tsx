@@ -6,13 +6,11 @@ import { useMemo } from 'react';
 import type { Target } from '@/core/check/target';
 import type { Judged } from '@/core/check/verdict';
 import { amplitudeToDb, meanSquareToLufs } from '@/core/loudness/decibels';
-import { placeText } from '@/core/programme/timeText';
-import type { Project } from '@/core/programme/model';
 import { figure, withUnit } from '@/core/text/figures';
 import type { CheckDetails } from '@/core/check/findings/details';
-import type { ProgrammeSummary } from '@/engine/protocol';
-import { useSession, useSessionState } from '../session/SessionContext';
+import type { DrawnLevels } from '@/engine/protocol';
 import { Distribution } from '../sources/details/Distribution';
+import type { Looked } from './looked';
 
 type Line = readonly [name: string, value: string, at?: number | null];
 
@@ -48,16 +46,18 @@ function linesOf(judged: Judged, details: CheckDetails): Line[] {
 
 /** Every figure of the programme, limited or not, with its place. */
 export function FigureList({
-  project,
+  looked,
+  target,
   judged,
   details,
+  levels,
 }: {
-  project: Project;
+  looked: Pick<Looked, 'go' | 'place'>;
+  target: Target;
   judged: Judged;
   details: CheckDetails;
+  levels: DrawnLevels | null;
 }) {
-  const session = useSession();
-  const programme = useSessionState((state) => state.programme);
   return (
     <Box component="section" aria-label="All figures" sx={{ p: 1.5 }}>
       <Box sx={{ fontWeight: 600, mb: 0.75 }}>All figures</Box>
@@ -79,7 +79,7 @@ export function FigureList({
                 <Button
                   color="inherit"
                   aria-label={`Go to ${name}`}
-                  onClick={() => session.listening.seek(at * project.sampleRate)}
+                  onClick={() => looked.go(at)}
                   sx={{
                     p: 0,
                     ml: 0.75,
@@ -89,14 +89,14 @@ export function FigureList({
                     textDecoration: 'underline',
                   }}
                 >
-                  {placeText(project, Math.round(at * project.sampleRate), 1)}
+                  {looked.place(at)}
                 </Button>
               )}
             </Box>
           </Box>
         ))}
       </Box>
-      {programme && <Spread programme={programme} details={details} target={project.target} />}
+      {levels && <Spread levels={levels} details={details} target={target} />}
     </Box>
   );
 }
@@ -104,27 +104,19 @@ export function FigureList({
 const SHARES = [10, 50, 90] as const;
 
 /** How long it is how loud: as a picture, and as shares of the time. */
-function Spread({
-  programme,
-  details,
-  target,
-}: {
-  programme: ProgrammeSummary;
-  details: CheckDetails;
-  target: Target;
-}) {
+function Spread({ levels, details, target }: { levels: DrawnLevels; details: CheckDetails; target: Target }) {
   const shares = useMemo(() => {
-    const sorted = Float64Array.from(programme.shortTerm).sort();
+    const sorted = Float64Array.from(levels.shortTerm).sort();
     // So much of the time it is louder than this.
     return SHARES.map((percent) =>
       meanSquareToLufs(sorted[Math.round((1 - percent / 100) * (sorted.length - 1))] ?? 0),
     );
-  }, [programme]);
+  }, [levels]);
   return (
     <Box sx={{ mt: 2 }}>
       <Box sx={{ fontWeight: 600, mb: 0.5 }}>Time at each short-term loudness</Box>
       <Distribution
-        sound={programme}
+        sound={levels}
         horizon={target.integratedLufs}
         low={details.rangeLowLufs}
         high={details.rangeHighLufs}

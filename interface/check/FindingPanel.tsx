@@ -18,7 +18,7 @@ import { placeText } from '@/core/programme/timeText';
 import { signed, withUnit } from '@/core/text/figures';
 import { useSession } from '../session/SessionContext';
 import { LevelMark } from '../ui/LevelMark';
-import { sizeWords } from './FindingTable';
+import { sizeWords } from './findingColumns';
 
 /** Heard before a place, seconds. */
 const LEAD_SECONDS = 1.5;

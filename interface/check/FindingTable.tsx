@@ -1,29 +1,18 @@
 'use client';
 
 import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import { useMemo, useRef, type KeyboardEvent } from 'react';
 import { FINDING_NAMES } from '@/core/check/findings/finding';
 import type { FixRow } from '@/core/proposals/fixes/fixProposal';
-import { placeText } from '@/core/programme/timeText';
-import { figure } from '@/core/text/figures';
-import { useSession, useSessionState } from '../session/SessionContext';
-import { LevelMark } from '../ui/LevelMark';
 import type { DataColumn } from '../ui/table/column';
 import { DataTable, type RowList } from '../ui/table/DataTable';
 import { useDataTable } from '../ui/table/useDataTable';
+import { findingColumns } from './findingColumns';
+import { useLookedProgramme } from './looked';
 import type { PickedFixes } from './usePicked';
 
 const ROW_HEIGHT = 40;
-
-/** A value with its unit, as short as it can be told. */
-export const sizeWords = (value: number | null, unit: string): string =>
-  value === null
-    ? '—'
-    : unit === 'samples'
-      ? `${figure(value, 0)} samples`
-      : `${figure(value, unit === '' ? 2 : 1)} ${unit}`.trim();
 
 interface Props {
   readonly of: PickedFixes;
@@ -65,10 +54,8 @@ function FixCell({ row }: { row: FixRow }) {
 
 /** Everything that was found, a row each: what, where, how much, and its smallest fix. */
 export function FindingTable({ of, rows, selected, onSelect, empty }: Props) {
-  const session = useSession();
-  const project = useSessionState((state) => state.history.project);
+  const looked = useLookedProgramme();
   const list = useRef<RowList>(null);
-  const place = (seconds: number): string => placeText(project, Math.round(seconds * project.sampleRate), 1);
   const columns: readonly DataColumn<FixRow>[] = [
     {
       ...{ id: 'pick', heading: '', spoken: 'Apply', size: 30, fixed: true },
@@ -79,76 +66,15 @@ export function FindingTable({ of, rows, selected, onSelect, empty }: Props) {
           checked={row.skipped === null && of.isPicked(row.id)}
           onChange={(event) => of.pick(row.id, event.target.checked)}
           slotProps={{
-            input: { 'aria-label': `Mend ${FINDING_NAMES[row.finding.kind]} at ${place(row.finding.from)}` },
+            input: {
+              'aria-label': `Mend ${FINDING_NAMES[row.finding.kind]} at ${looked.place(row.finding.from)}`,
+            },
           }}
           sx={{ p: 0.25 }}
         />
       ),
     },
-    {
-      ...{ id: 'kind', heading: 'Finding', size: 132, fixed: true },
-      order: ({ finding }) => `${finding.weight} ${FINDING_NAMES[finding.kind]}`,
-      cell: ({ finding }) => (
-        <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75 }}>
-          <LevelMark standing={finding.weight === 'breaks' ? 'over' : 'unknown'} />
-          <Box sx={{ minWidth: 0, lineHeight: '15px' }}>
-            <Box sx={{ fontWeight: 600 }}>{FINDING_NAMES[finding.kind]}</Box>
-            <Box sx={{ fontSize: 11, color: 'text.secondary' }}>
-              {finding.weight === 'breaks' ? 'breaks a limit' : 'worth a look'}
-            </Box>
-          </Box>
-        </Box>
-      ),
-    },
-    {
-      ...{
-        id: 'where',
-        heading: 'Where',
-        size: 100,
-        order: ({ finding }) => (finding.whole ? -1 : finding.from),
-      },
-      cell: ({ finding }) =>
-        finding.whole ? (
-          'all of it'
-        ) : (
-          <Button
-            color="inherit"
-            tabIndex={-1}
-            aria-label={`Go to ${place(finding.from)}`}
-            onClick={() => session.listening.seek(finding.from * project.sampleRate)}
-            sx={{
-              p: 0,
-              minWidth: 0,
-              fontWeight: 450,
-              textDecoration: 'underline',
-              lineHeight: '15px',
-              textAlign: 'left',
-            }}
-          >
-            {place(finding.from)}
-            {finding.to - finding.from >= 0.05 && <> – {place(finding.to)}</>}
-          </Button>
-        ),
-    },
-    {
-      ...{ id: 'size', heading: 'Size', size: 98, right: true, order: ({ finding }) => finding.value },
-      cell: ({ finding }) => (
-        <>
-          {sizeWords(finding.value, finding.unit)}
-          {finding.limit !== null && (
-            <Box sx={{ fontSize: 11, color: 'text.secondary' }}>
-              limit {sizeWords(finding.limit, finding.unit)}
-            </Box>
-          )}
-        </>
-      ),
-      cellProps: () => ({ sx: { lineHeight: '15px' } }),
-    },
-    {
-      ...{ id: 'what', heading: 'What is there', size: 170, grow: 1, sentence: true },
-      cell: ({ finding }) => finding.sentence,
-      cellProps: ({ finding }) => ({ title: finding.sentence }),
-    },
+    ...findingColumns<FixRow>(looked),
     {
       ...{ id: 'fix', heading: 'Smallest fix', size: 190, grow: 1.1, sentence: true },
       cell: (row) => <FixCell row={row} />,

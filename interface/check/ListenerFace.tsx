@@ -20,6 +20,7 @@ import { figure, signed, withUnit } from '@/core/text/figures';
 import { count } from '@/core/text/words';
 import { storageError } from '@/storage/failure';
 import { ownServices } from '@/storage/presets';
+import type { Played } from '../session/listening';
 import { useSession } from '../session/SessionContext';
 import { FailureNote } from '../ui/FailureNote';
 import { PublishedBox } from './PublishedBox';
@@ -27,13 +28,22 @@ import { ServiceEditor } from './ServiceEditor';
 
 const HEADINGS = ['Service', 'Gain', 'Played at', 'Listener', 'True peak', 'What it does', ''] as const;
 
-function Row({ service, found, onEdit }: { service: Service; found: Listened; onEdit: () => void }) {
-  const session = useSession();
-  const heard = useStore(session.listening.service, ({ played }) => played?.serviceId === service.id);
+function Row({
+  service,
+  found,
+  hearing,
+  onEdit,
+}: {
+  service: Service;
+  found: Listened;
+  hearing: HearingAs;
+  onEdit: () => void;
+}) {
+  const heard = hearing.serviceId === service.id;
+  const cannot = hearing.cannot(found);
   const hear = (): void => {
     const ceilingDbtp = found.limitedDb > 0 ? service.ceilingDbtp : null;
-    session.listening.hearAs(heard ? null : { serviceId: service.id, gainDb: found.gainDb, ceilingDbtp });
-    if (!heard && !session.state.playing) void session.listening.play();
+    hearing.hear(heard ? null : { serviceId: service.id, gainDb: found.gainDb, ceilingDbtp });
   };
   return (
     <Box
@@ -60,17 +70,20 @@ function Row({ service, found, onEdit }: { service: Service; found: Listened; on
       <td style={{ whiteSpace: 'nowrap' }}>{withUnit(found.listenerDbtp, 'dBTP')}</td>
       <td>{listenedSentence(found, service)}</td>
       <td style={{ whiteSpace: 'nowrap' }}>
-        <Tooltip title={heard ? 'Hear it as it is again' : 'Hear the programme as this service plays it'}>
-          <ToggleButton
-            value="hear"
-            size="small"
-            selected={heard}
-            aria-label={`Hear it by ${service.name}`}
-            onChange={hear}
-            sx={{ p: 0.5 }}
-          >
-            <HearIcon fontSize="small" />
-          </ToggleButton>
+        <Tooltip title={cannot ?? (heard ? 'Hear it as it is again' : 'Hear it as this service plays it')}>
+          <span>
+            <ToggleButton
+              disabled={cannot !== null}
+              value="hear"
+              size="small"
+              selected={heard}
+              aria-label={`Hear it by ${service.name}`}
+              onChange={hear}
+              sx={{ p: 0.5 }}
+            >
+              <HearIcon fontSize="small" />
+            </ToggleButton>
+          </span>
         </Tooltip>
         <IconButton size="small" aria-label={`Change ${service.name}`} onClick={onEdit} sx={{ ml: 0.5 }}>
           <EditIcon fontSize="small" />
@@ -80,9 +93,32 @@ function Row({ service, found, onEdit }: { service: Service; found: Listened; on
   );
 }
 
-/** What services do with the programme: how loud it is played, shown as gain and per cent, and heard that way. */
-export function ListenerFace({ judged }: { judged: Judged }) {
+/** Hearing it as a service plays it. */
+export interface HearingAs {
+  /** As which it is heard. */
+  readonly serviceId: string | null;
+  /** @param played `null`: as it is */
+  readonly hear: (played: Played | null) => void;
+  /** Back to what it is, without beginning to play. */
+  readonly stop: () => void;
+  /** Why it cannot be heard, a full sentence; `null` where it can. */
+  readonly cannot: (found: Listened) => string | null;
+}
+
+/** The same of the programme of the open project. */
+export function useHearingAs(): HearingAs {
   const session = useSession();
+  const serviceId = useStore(session.listening.service, ({ played }) => played?.serviceId ?? null);
+  const stop = useCallback(() => session.listening.hearAs(null), [session]);
+  const hear = (played: Played | null): void => {
+    session.listening.hearAs(played);
+    if (played && !session.state.playing) void session.listening.play();
+  };
+  return { serviceId, hear, stop, cannot: () => null };
+}
+
+/** What services do with the programme: how loud it is played, shown as gain and per cent, and heard that way. */
+export function ListenerFace({ judged, hearing }: { judged: Judged; hearing: HearingAs }) {
   const [own, setOwn] = useState<readonly Service[]>([]);
   const [trouble, setTrouble] = useState<{ message: string; hint: string } | null>(null);
   const [editing, setEditing] = useState<Service | null>(null);
@@ -101,7 +137,8 @@ export function ListenerFace({ judged }: { judged: Judged }) {
   }, []);
   useEffect(list, [list]);
   // Away from here it is heard as it is.
-  useEffect(() => () => session.listening.hearAs(null), [session]);
+  const { stop } = hearing;
+  useEffect(() => stop, [stop]);
   const services = [...SHIPPED_SERVICES, ...own];
   return (
     <Box
@@ -139,6 +176,7 @@ export function ListenerFace({ judged }: { judged: Judged }) {
               key={service.id}
               service={service}
               found={listened(judged, service)}
+              hearing={hearing}
               onEdit={() => setEditing(service)}
             />
           ))}

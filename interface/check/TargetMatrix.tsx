@@ -15,12 +15,13 @@ import {
   type LimitedFigure,
   type Verdict,
 } from '@/core/check/verdict';
-import { addTarget, leadTarget, removeTarget, targetsOf } from '@/core/programme/edits/check';
-import type { Project } from '@/core/programme/model';
+import { addTarget, leadTarget, removeTarget, type CheckedBy } from '@/core/programme/edits/check';
 import { figure, withUnit } from '@/core/text/figures';
-import { useSession } from '../session/SessionContext';
 import { LevelMark } from '../ui/LevelMark';
 import { deviationWords } from '../ui/words';
+
+/** Does one named step on what is checked by. */
+export type ChangeCheckedBy = (name: string, edit: <T extends CheckedBy>(by: T) => T) => void;
 
 /** A column: the figures that stand in it, of which each target limits one or both. */
 interface Column {
@@ -162,6 +163,7 @@ function Row({
   columns,
   leads,
   whole,
+  change,
 }: {
   target: Target;
   verdict: Verdict;
@@ -170,8 +172,8 @@ function Row({
   leads: boolean;
   /** It is the whole programme that is judged, not a part of it. */
   whole: boolean;
+  change: ChangeCheckedBy;
 }) {
-  const session = useSession();
   const newer = newerShipped(target);
   const { meets } = verdict;
   return (
@@ -193,9 +195,7 @@ function Row({
         {newer && (
           <Button
             size="small"
-            onClick={() =>
-              session.do(`Use the shipped figures of ${newer.name}`, (project) => addTarget(project, newer))
-            }
+            onClick={() => change(`Use the shipped figures of ${newer.name}`, (by) => addTarget(by, newer))}
             sx={{ p: 0, fontSize: 11 }}
           >
             Differs from the one shipped: use that
@@ -248,7 +248,7 @@ function Row({
           <>
             <Button
               size="small"
-              onClick={() => session.do(`${target.name} leads`, (project) => leadTarget(project, target.id))}
+              onClick={() => change(`${target.name} leads`, (by) => leadTarget(by, target.id))}
             >
               Let it lead
             </Button>
@@ -256,9 +256,7 @@ function Row({
               <IconButton
                 size="small"
                 aria-label={`Take ${target.name} out`}
-                onClick={() =>
-                  session.do(`Take target ${target.name} out`, (project) => removeTarget(project, target.id))
-                }
+                onClick={() => change(`Take target ${target.name} out`, (by) => removeTarget(by, target.id))}
               >
                 <RemoveIcon fontSize="small" />
               </IconButton>
@@ -272,19 +270,22 @@ function Row({
 
 /** One mix against every target in force: a row each, the leading one large. */
 export function TargetMatrix({
-  project,
+  targets,
   judged,
   leftOut,
   whole,
+  change,
 }: {
-  project: Project;
+  /** The leading one first. */
+  targets: readonly Target[];
   judged: Judged;
   leftOut: number;
   whole: boolean;
+  change: ChangeCheckedBy;
 }) {
   const rows = useMemo(
-    () => targetsOf(project).map((target) => ({ target, verdict: verdictOf(judged, target, leftOut) })),
-    [project, judged, leftOut],
+    () => targets.map((target) => ({ target, verdict: verdictOf(judged, target, leftOut) })),
+    [targets, judged, leftOut],
   );
   const columns = COLUMNS.filter(
     ({ always, figures }) =>
@@ -315,7 +316,7 @@ export function TargetMatrix({
         </thead>
         <tbody>
           {rows.map(({ target, verdict }, i) => (
-            <Row key={target.id} {...{ target, verdict, judged, columns, whole }} leads={i === 0} />
+            <Row key={target.id} {...{ target, verdict, judged, columns, whole, change }} leads={i === 0} />
           ))}
         </tbody>
       </Box>

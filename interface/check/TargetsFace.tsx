@@ -3,8 +3,9 @@
 import Box from '@mui/material/Box';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
+import { useMemo } from 'react';
 import type { Judged } from '@/core/check/verdict';
-import { addTarget } from '@/core/programme/edits/check';
+import { addTarget, targetsOf } from '@/core/programme/edits/check';
 import type { Project } from '@/core/programme/model';
 import { hasLimiters } from '@/core/signal/asRecorded';
 import { useLeftOut, useSession } from '../session/SessionContext';
@@ -17,6 +18,7 @@ export function TargetsFace({ project, whole }: { project: Project; whole: Judge
   const session = useSession();
   const { scopes, scope, select, judged, isWhole } = useScope(project, whole);
   const lost = useLeftOut();
+  const targets = useMemo(() => targetsOf(project), [project]);
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
       <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', px: 1.5, py: 1 }}>
@@ -51,10 +53,11 @@ export function TargetsFace({ project, whole }: { project: Project; whole: Judge
         </Box>
       ) : (
         <TargetMatrix
-          project={project}
+          targets={targets}
           judged={judged}
           leftOut={isWhole ? lost.clips.length : 0}
           whole={isWhole}
+          change={(name, edit) => session.do(name, edit)}
         />
       )}
     </Box>

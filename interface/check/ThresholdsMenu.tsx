@@ -5,17 +5,15 @@ import Button from '@mui/material/Button';
 import Popover from '@mui/material/Popover';
 import { useState } from 'react';
 import { THRESHOLD_FIELDS } from '@/core/check/findings/thresholds';
-import { setThreshold, thresholdsOf } from '@/core/programme/edits/check';
-import type { Project } from '@/core/programme/model';
+import { setThreshold, thresholdsOf, type CheckedBy } from '@/core/programme/edits/check';
 import { NumberField } from '../editing/NumberField';
-import { useSession } from '../session/SessionContext';
+import type { ChangeCheckedBy } from './TargetMatrix';
 
 /** From where on something is worth a look: every threshold with its source. */
-export function ThresholdsMenu({ project }: { project: Project }) {
-  const session = useSession();
+export function ThresholdsMenu({ by, change }: { by: CheckedBy; change: ChangeCheckedBy }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const values = thresholdsOf(project);
-  const changed = Object.keys(project.thresholds).length;
+  const values = thresholdsOf(by);
+  const changed = Object.keys(by.thresholds).length;
   return (
     <>
       <Button
@@ -55,9 +53,7 @@ export function ThresholdsMenu({ project }: { project: Project }) {
                 width={190}
                 range={{ name: label, min, max, unit }}
                 onValue={(value) =>
-                  session.do(`Threshold ${label.toLowerCase()}`, (current) =>
-                    setThreshold(current, key, value),
-                  )
+                  change(`Threshold ${label.toLowerCase()}`, (current) => setThreshold(current, key, value))
                 }
               />
               <Box sx={{ fontSize: 11, color: 'text.secondary' }}>
@@ -66,7 +62,7 @@ export function ThresholdsMenu({ project }: { project: Project }) {
                   <Button
                     size="small"
                     onClick={() =>
-                      session.do(`Threshold ${label.toLowerCase()} as usual`, (current) =>
+                      change(`Threshold ${label.toLowerCase()} as usual`, (current) =>
                         setThreshold(current, key, null),
                       )
                     }

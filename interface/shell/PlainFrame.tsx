@@ -43,7 +43,7 @@ export function PlainFrame({ here, children }: { here: 'projects' | 'audit'; chi
         <Box sx={{ fontWeight: 700, fontSize: 15, mr: 1 }}>Dengung</Box>
         <Box component="nav" aria-label="Pages" sx={{ display: 'flex' }}>
           {link('projects', 'Projects')}
-          {link('audit', 'Audit a file')}
+          {link('audit', 'Audit files')}
         </Box>
         <Box sx={{ flex: 1 }} />
         <ThemeSwitch />

@@ -1,8 +1,10 @@
 import { useEffect, useState } from 'react';
+import { appendSources } from '@/core/programme/edits/clips';
 import type { History } from '@/core/programme/history';
 import { ProjectFormatError } from '@/core/programme/migrations';
 import { StorageError } from '@/storage/failure';
 import { loadProject } from '@/storage/projects';
+import { newId } from '../session/newId';
 import { takeAlong } from '../session/bringAlong';
 import { holdProject, takeProject, type Holder, type ProjectLock } from '../session/projectLock';
 import { Session } from '../session/session';
@@ -61,6 +63,17 @@ async function leave(id: string, session: Session, lock: ProjectLock): Promise<v
   else letGo(id, lock);
 }
 
+/** Brings in files that came along. */
+async function bringIn(session: Session, { files, placed }: ReturnType<typeof takeAlong>): Promise<void> {
+  const sources = await session.addFiles(files);
+  const track = session.project.tracks[0];
+  if (!placed || !track || sources.length === 0) return;
+  const placements = sources.map(({ id }) => ({ clipId: newId(), sourceId: id }));
+  session.do(`Place ${sources.length === 1 ? sources[0]!.name : `${sources.length} sources`}`, (project) =>
+    appendSources(project, track.id, placements),
+  );
+}
+
 /** Opens a project from the browser's storage and keeps it open while its stages change; one tab at a time. */
 export function useOpened(id: string): Opened {
   const [opened, setOpened] = useState<Opened>({ state: 'opening' });
@@ -110,7 +123,7 @@ export function useOpened(id: string): Opened {
       setOpened({ state: 'open', session });
       void session.open();
       const along = takeAlong(id);
-      if (along.length > 0) void session.addFiles(along);
+      if (along.files.length > 0) void bringIn(session, along);
     };
     open().catch((error: unknown) => {
       if (!gone) setOpened(tell(error));

@@ -26,3 +26,4 @@ export const audioStore = new MemoryStore();
 export const measurementStore = new MemoryStore();
 export const settingsStore = new MemoryStore();
 export const asideStore = new MemoryStore();
+export const auditStore = new MemoryStore();

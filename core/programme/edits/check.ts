@@ -4,11 +4,17 @@ import { USUAL_THRESHOLDS } from '@/core/check/findings/thresholds';
 import type { Target } from '@/core/check/target';
 import type { Id, Project } from '../model';
 
+/** What something is checked by. */
+export type CheckedBy = Pick<Project, 'target' | 'otherTargets' | 'thresholds'>;
+
 /** All targets in force, the leading one first. */
-export const targetsOf = ({ target, otherTargets }: Project): readonly Target[] => [target, ...otherTargets];
+export const targetsOf = ({
+  target,
+  otherTargets,
+}: Pick<CheckedBy, 'target' | 'otherTargets'>): readonly Target[] => [target, ...otherTargets];
 
 /** Puts a target in force besides those there are; one of the same id gives way to it. */
-export function addTarget(project: Project, target: Target): Project {
+export function addTarget<T extends CheckedBy>(project: T, target: Target): T {
   if (project.target.id === target.id) return { ...project, target };
   const at = project.otherTargets.findIndex(({ id }) => id === target.id);
   const otherTargets = at < 0 ? [...project.otherTargets, target] : project.otherTargets.with(at, target);
@@ -16,13 +22,13 @@ export function addTarget(project: Project, target: Target): Project {
 }
 
 /** Takes a target out; the one that leads stays. */
-export const removeTarget = (project: Project, id: Id): Project => ({
+export const removeTarget = <T extends CheckedBy>(project: T, id: Id): T => ({
   ...project,
   otherTargets: project.otherTargets.filter((target) => target.id !== id),
 });
 
 /** Has another target lead; the one that led stays in force besides. */
-export function leadTarget(project: Project, id: Id): Project {
+export function leadTarget<T extends CheckedBy>(project: T, id: Id): T {
   const next = project.otherTargets.find((target) => target.id === id);
   if (!next) return project;
   return {
@@ -49,10 +55,17 @@ export const unacceptFinding = (project: Project, id: Id): Project => ({
 });
 
 /** The thresholds in force. */
-export const thresholdsOf = ({ thresholds }: Project): Thresholds => ({ ...USUAL_THRESHOLDS, ...thresholds });
+export const thresholdsOf = ({ thresholds }: Pick<CheckedBy, 'thresholds'>): Thresholds => ({
+  ...USUAL_THRESHOLDS,
+  ...thresholds,
+});
 
 /** @param value `null`: as usual again */
-export function setThreshold(project: Project, key: keyof Thresholds, value: number | null): Project {
+export function setThreshold<T extends CheckedBy>(
+  project: T,
+  key: keyof Thresholds,
+  value: number | null,
+): T {
   const others = Object.fromEntries(
     Object.entries(project.thresholds).filter(([name]) => name !== key),
   ) as Project['thresholds'];

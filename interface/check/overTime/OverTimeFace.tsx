@@ -19,18 +19,13 @@ import {
   type KeyboardEvent,
   type PointerEvent,
 } from 'react';
-import type { OverTime } from '@/core/check/overTime';
-import { programmeLayout } from '@/core/audio/layout';
 import type { TimeRange } from '@/core/loudness/levelTrack';
-import type { Project } from '@/core/programme/model';
 import { clock, figure, signed } from '@/core/text/figures';
-import type { ProgrammeSummary } from '@/engine/protocol';
-import { usePlayhead } from '../../programme/usePlayhead';
-import { useSession, useSessionState } from '../../session/SessionContext';
 import { useThemeMode } from '../../theme/ThemeSwitch';
 import { freshContext, themeColour } from '../../ui/canvas';
 import { fileName, saveBlob } from '../../ui/saveBlob';
 import { useElementSize } from '../../ui/useElementSize';
+import type { Looked } from '../looked';
 import { chartCsv, chartSvg, savePng } from './chartFiles';
 import { OverTimeTable } from './OverTimeTable';
 import { momentAt, panelsOf, type ChartData, type PanelSpec } from './panels';
@@ -103,18 +98,20 @@ function Readout({ data, seconds }: { data: ChartData; seconds: number }) {
 }
 
 function ExportMenu({
+  named,
   data,
   view,
   panels,
 }: {
+  /** What is charted. */
+  named: string;
   data: ChartData;
   view: TimeRange;
   panels: () => HTMLCanvasElement[];
 }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const mode = useThemeMode();
-  const project = useSessionState((state) => state.history.project.name);
-  const name = fileName(`${project} over time`);
+  const name = fileName(`${named} over time`);
   const close = (): void => setAnchor(null);
   return (
     <>
@@ -164,35 +161,16 @@ function ExportMenu({
 }
 
 /** Loudness, true peaks, gain reduction and dialogue over one axis of time; a click plays from there. */
-export function OverTimeFace({
-  project,
-  programme,
-  overTime,
-}: {
-  project: Project;
-  programme: ProgrammeSummary;
-  overTime: OverTime;
-}) {
-  const session = useSession();
-  const playhead = useSessionState((state) => state.playhead);
+export function OverTimeFace({ data, looked }: { data: ChartData; looked: Looked }) {
   const box = useRef<HTMLDivElement>(null);
   const line = useRef<HTMLDivElement>(null);
   const { width } = useElementSize(box);
-  const seconds = Math.max(0.1, programme.lengthSeconds);
+  const seconds = Math.max(0.1, data.programme.lengthSeconds);
   const [asked, setView] = useState<TimeRange | null>(null);
   const view = useMemo(() => within(asked ?? { from: 0, to: seconds }, seconds), [asked, seconds]);
   const [pointed, setPointed] = useState<number | null>(null);
   const [table, setTable] = useState(false);
-  const data = useMemo(
-    (): ChartData => ({
-      ...{ programme, overTime, target: project.target },
-      channels: programmeLayout(project.layoutId).labels,
-      reductions: [...programme.reductions.values()],
-    }),
-    [programme, overTime, project.target, project.layoutId],
-  );
   const panels = useMemo(() => panelsOf(data), [data]);
-  const { sampleRate } = project;
   const perPixel = (view.to - view.from) / Math.max(1, width);
   const timeAt = (clientX: number): number => {
     const left = box.current?.getBoundingClientRect().left ?? 0;
@@ -224,24 +202,26 @@ export function OverTimeFace({
     element.addEventListener('wheel', onWheel, { passive: false });
     return () => element.removeEventListener('wheel', onWheel);
   }, [view, perPixel, seconds, zoom]);
-  usePlayhead(
-    line,
-    useCallback(
-      (element, frame) => {
-        const x = (frame / sampleRate - view.from) / perPixel;
-        element.style.display = x < 0 || x > width ? 'none' : 'block';
-        element.style.transform = `translateX(${x}px)`;
-      },
-      [sampleRate, view.from, perPixel, width],
-    ),
-  );
-  const now = playhead / sampleRate;
+  const { now, playing, position } = looked;
+  useEffect(() => {
+    let request = 0;
+    const draw = (): void => {
+      const x = ((playing ? position() : now) - view.from) / perPixel;
+      if (line.current) {
+        line.current.style.display = x < 0 || x > width ? 'none' : 'block';
+        line.current.style.transform = `translateX(${x}px)`;
+      }
+      if (playing) request = requestAnimationFrame(draw);
+    };
+    draw();
+    return () => cancelAnimationFrame(request);
+  }, [now, playing, position, view.from, perPixel, width]);
   const onKeyDown = (event: KeyboardEvent): void => {
     const step = event.shiftKey ? 10 : 1;
     const to = { ArrowLeft: now - step, ArrowRight: now + step, Home: 0, End: seconds }[event.key];
     if (to !== undefined) {
       const place = Math.max(0, Math.min(seconds, to));
-      session.listening.seek(place * sampleRate);
+      looked.go(place);
       if (place < view.from || place > view.to) {
         const half = (view.to - view.from) / 2;
         setView(within({ from: place - half, to: place + half }, seconds));
@@ -255,8 +235,7 @@ export function OverTimeFace({
   };
   const play = (event: PointerEvent): void => {
     if (event.button !== 0) return;
-    session.listening.seek(timeAt(event.clientX) * sampleRate);
-    if (!session.state.playing) void session.listening.play();
+    looked.play(timeAt(event.clientX));
   };
   const middle = (view.from + view.to) / 2;
   const icon = (label: string, onClick: () => void, child: React.ReactNode) => (
@@ -292,6 +271,7 @@ export function OverTimeFace({
           Table
         </ToggleButton>
         <ExportMenu
+          named={looked.name}
           data={data}
           view={view}
           panels={() => [...(box.current?.querySelectorAll('canvas') ?? [])]}

@@ -30,11 +30,8 @@ async function chart(): Promise<ChartData> {
     programme: {
       ...{ energy, sampleRate: 48_000, figures: figuresOf(history), lengthSeconds: 20 },
       truePeaks: overChannels(history.truePeak),
-      samplePeaks: overChannels(history.samplePeak),
       blocks: gatingBlocks(energy, 48_000),
       shortTerm: everyHop(shortTermWindows(energy, 48_000)),
-      reductions: new Map(),
-      dialogue: { integratedLufs: null, relativeGateLufs: null, seconds: 0 },
     },
     overTime: overTime(fileMaterial(measured, reader.format, null), history.truePeak),
     target: EBU_R128,

@@ -5,7 +5,7 @@ import { amplitudeToDb, meanSquareToLufs } from '@/core/loudness/decibels';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import type { ReductionTrack } from '@/core/measuring/reductions';
 import { clock, figure, signed } from '@/core/text/figures';
-import type { ProgrammeSummary } from '@/engine/protocol';
+import type { DrawnLevels } from '@/engine/protocol';
 import { levelScale, levelTicks } from '../../ui/levelScale';
 import { tickStep } from '../../ui/tickStep';
 import type { Shape } from './shapes';
@@ -15,7 +15,7 @@ const PER_SECOND = 10;
 
 /** All that is drawn over time. */
 export interface ChartData {
-  readonly programme: ProgrammeSummary;
+  readonly programme: DrawnLevels;
   readonly overTime: OverTime;
   readonly target: Target;
   readonly channels: readonly string[];

@@ -1,0 +1,292 @@
+'use client';
+
+import PlayIcon from '@mui/icons-material/PlayArrow';
+import StopIcon from '@mui/icons-material/Stop';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import type { Target } from '@/core/check/target';
+import { verdictOf } from '@/core/check/verdict';
+import { byteSize, clock } from '@/core/text/figures';
+import type { CheckedSound, Failure } from '@/engine/protocol';
+import { FigureList } from '../check/FigureList';
+import { ListenerFace, type HearingAs } from '../check/ListenerFace';
+import type { Looked } from '../check/looked';
+import { OverTimeFace } from '../check/overTime/OverTimeFace';
+import type { ChartData } from '../check/overTime/panels';
+import { TargetMatrix } from '../check/TargetMatrix';
+import { FailureNote } from '../ui/FailureNote';
+import { Resizable } from '../ui/Resizable';
+import { useRemembered } from '../ui/useRemembered';
+import type { Audit } from './audit';
+import type { AuditFile } from './auditFile';
+import { FileAdvice } from './FileAdvice';
+import { FileFindings } from './FileFindings';
+import { SpeechMenu } from './SpeechMenu';
+import { useFilePlayer } from './useFilePlayer';
+
+const FACES = ['findings', 'targets', 'overTime', 'listener'] as const;
+type Face = (typeof FACES)[number];
+const FACE_NAMES: Readonly<Record<Face, string>> = {
+  findings: 'Findings',
+  targets: 'Targets',
+  overTime: 'Over time',
+  listener: 'Listener',
+};
+
+/** All that is found in a file, kept up to date with what it is held against. */
+function useDetails(audit: Audit, { id, turn }: AuditFile) {
+  const [found, setFound] = useState<{ id: string; sound: CheckedSound | null; failure: Failure | null }>();
+  useEffect(() => {
+    const controller = new AbortController();
+    void audit.details(id, controller.signal).then((outcome) => {
+      if (controller.signal.aborted || 'cancelled' in outcome) return;
+      setFound({
+        id,
+        sound: 'ok' in outcome ? outcome.ok : null,
+        failure: 'failure' in outcome ? outcome.failure : null,
+      });
+    });
+    return () => controller.abort();
+  }, [audit, id, turn]);
+  return found?.id === id ? found : null;
+}
+
+function Head({
+  entry,
+  looked,
+  onStop,
+  trouble,
+  children,
+}: {
+  entry: AuditFile;
+  looked: Looked;
+  onStop: () => void;
+  trouble: string | null;
+  children: ReactNode;
+}) {
+  const { file, checked } = entry;
+  return (
+    <>
+      <Box
+        role="toolbar"
+        aria-label="The file"
+        sx={{
+          ...{ display: 'flex', alignItems: 'center', gap: 1, px: 1.5, minHeight: 44, flex: 'none' },
+          whiteSpace: 'nowrap',
+        }}
+      >
+        <Button
+          variant="contained"
+          startIcon={looked.playing ? <StopIcon /> : <PlayIcon />}
+          onClick={() => (looked.playing ? onStop() : looked.play(looked.now))}
+          sx={{ minWidth: 84 }}
+        >
+          {looked.playing ? 'Stop' : 'Play'}
+        </Button>
+        {children}
+        <Box sx={{ minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis' }}>
+          <b>{file.name}</b>{' '}
+          <Box component="span" sx={{ color: 'text.secondary', fontSize: 12 }}>
+            {checked &&
+              `${clock(checked.judged.form!.seconds)}, ${checked.format.layout.name}, ${checked.format.sampleRate.toLocaleString('en')} Hz, ${checked.format.codec}, ${byteSize(file.size)}`}
+          </Box>
+        </Box>
+      </Box>
+      {trouble && (
+        <Box role="alert" sx={{ px: 2, pb: 0.5, fontSize: 12.5, color: 'warning.main' }}>
+          {trouble}
+        </Box>
+      )}
+      {checked?.format.warnings.map((warning) => (
+        <Box key={warning} sx={{ px: 2, pb: 0.5, fontSize: 12.5, color: 'warning.main' }}>
+          {warning}
+        </Box>
+      ))}
+    </>
+  );
+}
+
+/** One file in full: verdict, what mends it, findings, figures, course over time, what a listener gets. */
+export function FileDetails({
+  audit,
+  entry,
+  targets,
+  onProject,
+}: {
+  audit: Audit;
+  entry: AuditFile;
+  /** The leading one first. */
+  targets: readonly Target[];
+  /** Opens it in a project. */
+  onProject: (entry: AuditFile) => void;
+}) {
+  const [face, setFace] = useRemembered<Face>('audit face', 'findings');
+  const [sideWidth, setSideWidth] = useRemembered('audit side width', 330);
+  const { player, state, looked } = useFilePlayer(entry.file, entry.file.name);
+  const [serviceId, setServiceId] = useState<string | null>(null);
+  const details = useDetails(audit, entry);
+  const [target] = targets;
+  const { checked } = entry;
+  const sound = details?.sound ?? null;
+  const verdict = useMemo(() => checked && verdictOf(checked.judged, target!), [checked, target]);
+  const labels = checked?.format.layout.labels;
+  const data = useMemo(
+    (): ChartData | null =>
+      sound && labels
+        ? {
+            ...{ programme: sound.levels, overTime: sound.overTime, target: target! },
+            ...{ channels: labels, reductions: [] },
+          }
+        : null,
+    [sound, labels, target],
+  );
+  const hearing = useMemo(
+    (): HearingAs => ({
+      serviceId,
+      hear: (played) => {
+        player.setGain(played?.gainDb ?? 0);
+        setServiceId(played?.serviceId ?? null);
+        if (played && !player.store.getState().playing) void player.play(player.position());
+      },
+      stop: () => player.setGain(0),
+      cannot: ({ limitedDb }) =>
+        limitedDb > 0 ? 'To hear a limiter at work, open the file in a project.' : null,
+    }),
+    [player, serviceId],
+  );
+  if (!checked || !verdict)
+    return (
+      <Box sx={{ p: 2, color: 'text.secondary' }}>
+        {entry.failure ? (
+          <FailureNote
+            message={`${entry.file.name}: ${entry.failure.message}`}
+            hint={entry.failure.hint}
+            action={
+              <Button color="inherit" onClick={() => audit.again(entry.id, entry.track)}>
+                Try again
+              </Button>
+            }
+          />
+        ) : entry.cancelled ? (
+          <Button variant="outlined" onClick={() => audit.again(entry.id, entry.track)}>
+            Measure {entry.file.name}
+          </Button>
+        ) : (
+          `${entry.file.name} is being measured …`
+        )}
+      </Box>
+    );
+  return (
+    <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
+      <Head entry={entry} looked={looked} onStop={() => player.stop()} trouble={state.trouble}>
+        <ToggleButtonGroup
+          exclusive
+          size="small"
+          aria-label="Face of the file"
+          value={face}
+          onChange={(_, next: Face | null) => next && setFace(next)}
+        >
+          {FACES.map((each) => (
+            <ToggleButton key={each} value={each} sx={{ textTransform: 'none', px: 1, py: 0.25 }}>
+              {FACE_NAMES[each]}
+            </ToggleButton>
+          ))}
+        </ToggleButtonGroup>
+        {entry.sounds.length > 0 && (
+          <TextField
+            select
+            label="Sound"
+            value={entry.track}
+            onChange={(event) => audit.again(entry.id, Number(event.target.value))}
+            sx={{ minWidth: 120 }}
+          >
+            {entry.sounds.map(({ index, label }) => (
+              <MenuItem key={index} value={index} dense>
+                {index + 1}: {label}
+              </MenuItem>
+            ))}
+          </TextField>
+        )}
+        <SpeechMenu audit={audit} entry={entry} now={looked.now} onGo={looked.play} />
+        <Button
+          variant="outlined"
+          color="inherit"
+          onClick={() => onProject(entry)}
+          sx={{ borderColor: 'divider' }}
+        >
+          Open in a project
+        </Button>
+      </Head>
+      <Box
+        component="section"
+        aria-label="Verdict on the file"
+        sx={{ bgcolor: 'background.paper', flex: 'none' }}
+      >
+        <FileAdvice
+          key={`${entry.id} ${target!.id}`}
+          audit={audit}
+          entry={entry}
+          target={target!}
+          verdict={verdict}
+        />
+      </Box>
+      {details?.failure && <FailureNote message={details.failure.message} hint={details.failure.hint} />}
+      <Resizable
+        side="right"
+        label="the figures"
+        size={sideWidth}
+        least={250}
+        leastMain={460}
+        onSize={setSideWidth}
+        main={
+          sound && (
+            <>
+              {face === 'findings' && (
+                <FileFindings findings={sound.check.findings} mend={sound.mend} looked={looked} />
+              )}
+              {face === 'targets' && (
+                <TargetMatrix
+                  targets={targets}
+                  judged={sound.check.judged}
+                  leftOut={0}
+                  whole
+                  change={(_, edit) => audit.checkBy(edit)}
+                />
+              )}
+              {face === 'overTime' && data && <OverTimeFace data={data} looked={looked} />}
+              {face === 'listener' && <ListenerFace judged={sound.check.judged} hearing={hearing} />}
+            </>
+          )
+        }
+      >
+        <Box
+          sx={{
+            overflow: 'auto',
+            flex: 1,
+            bgcolor: 'background.paper',
+            borderLeft: 1,
+            borderColor: 'divider',
+          }}
+          tabIndex={0}
+          role="region"
+          aria-label="Figures of the file"
+        >
+          {sound && (
+            <FigureList
+              looked={looked}
+              target={target!}
+              judged={sound.check.judged}
+              details={sound.details}
+              levels={sound.levels}
+            />
+          )}
+        </Box>
+      </Resizable>
+    </Box>
+  );
+}

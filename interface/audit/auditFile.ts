@@ -1,0 +1,84 @@
+import type { AudioFormat } from '@/core/audio/reader';
+import type { SoundTrack } from '@/core/audio/stream';
+import { verdictOf, type Judged, type Verdict } from '@/core/check/verdict';
+import type { Target } from '@/core/check/target';
+import type { TimeRange } from '@/core/loudness/levelTrack';
+import type { Mend } from '@/core/proposals/fileGain';
+import type { Failure } from '@/engine/protocol';
+import type { MendedFile } from './mended';
+
+/** When somebody speaks in a file. */
+export interface FileSpeech {
+  readonly by: 'detector' | 'hand';
+  /** Seconds, in order. */
+  readonly ranges: readonly TimeRange[];
+}
+
+/** What a file comes to, once it is measured. */
+interface Checked {
+  readonly format: AudioFormat;
+  readonly judged: Judged;
+  readonly breaks: number;
+  readonly looks: number;
+  /** The gain that mends it for the leading target. */
+  readonly mend: Mend;
+}
+
+/** What is done to a file. */
+export type FileWork = 'waiting' | 'measuring' | 'speech' | 'checking' | 'mending';
+export const WORK_NAMES: Readonly<Record<FileWork, string>> = {
+  waiting: 'Waiting',
+  measuring: 'Measuring',
+  speech: 'Finding speech',
+  checking: 'Checking',
+  mending: 'Mending',
+};
+
+/** A file under audit. */
+export interface AuditFile {
+  readonly id: string;
+  readonly file: File;
+  /** The folder it came out of; empty when that is not known. */
+  readonly folder: string;
+  /** Its sounds, if it has several, and which of them this is. */
+  readonly sounds: readonly SoundTrack[];
+  readonly track: number;
+  readonly work: FileWork | null;
+  /** 0 to 1 */
+  readonly done: number;
+  readonly failure: Failure | null;
+  readonly cancelled: boolean;
+  readonly checked: Checked | null;
+  readonly speech: FileSpeech | null;
+  readonly mended: MendedFile | null;
+  /** Raised whenever its check is another. */
+  readonly turn: number;
+}
+
+/** How a file stands to the leading target. */
+export type Standing = 'meets' | 'misses' | 'unknown' | 'failed' | 'waiting';
+
+function standingOfFile({ checked, failure }: AuditFile, target: Target): Standing {
+  if (failure) return 'failed';
+  if (!checked) return 'waiting';
+  const { meets } = verdictOf(checked.judged, target);
+  return meets === null ? 'unknown' : meets ? 'meets' : 'misses';
+}
+
+/** A file with its verdicts, in the order of the targets. */
+export interface AuditRow {
+  readonly id: string;
+  readonly file: AuditFile;
+  readonly verdicts: readonly Verdict[];
+  readonly standing: Standing;
+}
+
+export const auditRow = (file: AuditFile, targets: readonly Target[]): AuditRow => ({
+  id: file.id,
+  file,
+  verdicts: file.checked ? targets.map((target) => verdictOf(file.checked!.judged, target)) : [],
+  standing: standingOfFile(file, targets[0]!),
+});
+
+/** Targets that cannot be judged without knowing when somebody speaks. */
+export const goesBySpeech = ({ anchor = 'programme' }: Target): boolean => anchor !== 'programme';
