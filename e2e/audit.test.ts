@@ -114,7 +114,39 @@ describe('auditing a finished file', () => {
       'its faults to be found again',
       async () => (await page.all('[data-finding=dropout]')).length > 0,
     );
-    await page.until('the clip to be measured', async () => (await page.dial('truePeak')).state === 'over');
+    await page.measured();
+    expect((await page.dial('truePeak')).state).toBe('over');
+  });
+
+  it('beside another version of it: where that lies, where it differs, and by ear', async () => {
+    const { page, files } = stage;
+    const before = clean(20, 0.12, 3);
+    // The same a second and a quarter later, and 6 dB up from 8 s to 13 s.
+    const after = before.map((channel) => {
+      const later = new Float32Array(channel.length + 60_000);
+      later.set(
+        channel.map((x, i) => (i >= 384_000 && i < 624_000 ? 2 * x : x)),
+        60_000,
+      );
+      return later;
+    });
+    await page.press('Compare');
+    const input = await page.find('input[type=file][aria-label="Compare with a file"]');
+    await input.sendKeys(files.wav('second mix.wav', after));
+    expect(Number(await page.attribute('[data-alignment]', 'data-alignment'))).toBeGreaterThan(0);
+    const offset = await page.field('The other begins later by (s)');
+    expect(await offset.getAttribute('value')).toBe('1.25');
+    const places = await page.all('[data-lu]:not([data-lu=silent])');
+    const lus = await Promise.all(places.map(async (one) => Number(await one.getAttribute('data-lu'))));
+    expect(Math.max(...lus)).toBeCloseTo(6, 0);
+    const loudest = places[lus.indexOf(Math.max(...lus))]!;
+    expect(Math.abs(Number(await loudest.getAttribute('data-different')) - 8)).toBeLessThan(2);
+    await page.press('Play');
+    await page.press('Hear the other');
+    await page.press('Loudness matched');
+    await page.press('Hear now');
+    await page.press('Stop');
+    expect(await page.errors()).toEqual([]);
   });
 
   it('takes twenty at once: those that miss are mended together and saved as one zip, with a report', async () => {

@@ -11,7 +11,9 @@ import { fileMaterial } from '@/core/check/findings/fileMaterial';
 import type { CheckMaterial } from '@/core/check/findings/material';
 import { overTime } from '@/core/check/overTime';
 import { openPcm } from '@/core/formats/openPcm';
+import { align, alignFrames } from '@/core/loudness/alignment';
 import { exactTruePeak } from '@/core/loudness/exactTruePeak';
+import { levelDifference } from '@/core/loudness/levelDifference';
 import { joinSlices, measureSlice, type ReaderMeasurement } from '@/core/loudness/measureReader';
 import { signalArrays } from '@/core/loudness/signalBlocks';
 import { soundMeasurement } from '@/core/loudness/sound';
@@ -143,6 +145,13 @@ const api: MeasureApi = {
         levels: drawnLevels(material),
       });
     }),
+
+  alignSounds: (job, a, b) => jobs.answer(job, () => Promise.resolve(align(a, b))),
+
+  levelDifference: (job, a, b, offsetSeconds) =>
+    jobs.answer(job, () => Promise.resolve(levelDifference(a, b, offsetSeconds))),
+
+  alignFrames: (job, a, b) => jobs.answer(job, () => Promise.resolve({ offset: alignFrames(a, b) })),
 
   measureClip: (job, { blob, sound }) =>
     jobs.answer(job, async (proceed) => measureClip(await openKept(blob, null), sound, () => proceed(0))),

@@ -4,6 +4,8 @@ import type { AudioFormat } from '@/core/audio/reader';
 import type { SoundTrack } from '@/core/audio/stream';
 import type { Thresholds } from '@/core/check/findings/thresholds';
 import type { Target } from '@/core/check/target';
+import type { Alignment } from '@/core/loudness/alignment';
+import type { LevelDifference } from '@/core/loudness/levelDifference';
 import type { ExactPeak } from '@/core/loudness/exactTruePeak';
 import type { SliceMeasurement } from '@/core/loudness/measureReader';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
@@ -18,6 +20,7 @@ import type {
   Begun,
   CheckedSound,
   ClipTask,
+  Energies,
   Failure,
   FileMeasurement,
   FileToCheck,
@@ -91,6 +94,30 @@ class MeasurePool {
     signal: AbortSignal,
   ): Promise<Outcome<CheckedSound>> {
     return this.submit(signal, null, (api, job) => api.checkFile(job, file, targets, thresholds));
+  }
+
+  /** See `align`. */
+  alignSounds(a: Energies, b: Energies, signal: AbortSignal): Promise<Outcome<readonly Alignment[]>> {
+    return this.submit(signal, null, (api, job) => api.alignSounds(job, a, b));
+  }
+
+  /** See `levelDifference`. */
+  levelDifference(
+    a: Energies,
+    b: Energies,
+    offsetSeconds: number,
+    signal: AbortSignal,
+  ): Promise<Outcome<LevelDifference>> {
+    return this.submit(signal, null, (api, job) => api.levelDifference(job, a, b, offsetSeconds));
+  }
+
+  /** See `alignFrames`. */
+  alignFrames(
+    a: Float32Array,
+    b: Float32Array,
+    signal: AbortSignal,
+  ): Promise<Outcome<{ readonly offset: number | null }>> {
+    return this.submit(signal, null, (api, job) => api.alignFrames(job, a, b));
   }
 
   private wholeFile<T>(

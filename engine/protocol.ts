@@ -6,7 +6,9 @@ import type { ExactPeak } from '@/core/loudness/exactTruePeak';
 import type { LoudnessFigures } from '@/core/loudness/figures';
 import type { TimeRange, WithinRanges } from '@/core/loudness/levelTrack';
 import type { SliceMeasurement } from '@/core/loudness/measureReader';
-import type { SoundMeasurement } from '@/core/loudness/sound';
+import type { Alignment } from '@/core/loudness/alignment';
+import type { LevelDifference } from '@/core/loudness/levelDifference';
+import type { LevelTrack, SoundMeasurement } from '@/core/loudness/sound';
 import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { RangeMeasurement } from '@/core/measuring/measureRange';
@@ -87,6 +89,9 @@ export interface CheckedSound {
   readonly levels: DrawnLevels;
 }
 
+/** Loudness over time of a sound, see `LevelTrack`. */
+export type Energies = Pick<LevelTrack, 'energy' | 'sampleRate'>;
+
 /** What a first look at a file brings: what was asked for, or how to cut it. */
 export type Begun<T> =
   /** It is measured already: compressed, or short. */
@@ -146,6 +151,21 @@ export interface MeasureApi extends Cancellable {
     targets: readonly Target[],
     thresholds: Thresholds,
   ): Promise<Outcome<CheckedSound>>;
+  /** See `align`. */
+  alignSounds(job: number, a: Energies, b: Energies): Promise<Outcome<readonly Alignment[]>>;
+  /** See `levelDifference`. */
+  levelDifference(
+    job: number,
+    a: Energies,
+    b: Energies,
+    offsetSeconds: number,
+  ): Promise<Outcome<LevelDifference>>;
+  /** See `alignFrames`. */
+  alignFrames(
+    job: number,
+    a: Float32Array,
+    b: Float32Array,
+  ): Promise<Outcome<{ readonly offset: number | null }>>;
   measureClip(job: number, task: ClipTask): Promise<Outcome<ClipMeasurement>>;
   /** The exact true peak of a clip by itself, before its gain. */
   exactClipPeak(

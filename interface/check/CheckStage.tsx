@@ -20,6 +20,7 @@ import { FailureNote } from '../ui/FailureNote';
 import { ProgressLine } from '../ui/ProgressLine';
 import { Resizable } from '../ui/Resizable';
 import { useRemembered } from '../ui/useRemembered';
+import { CompareFace } from './compare/CompareFace';
 import { FigureList } from './FigureList';
 import { FindingPanel } from './FindingPanel';
 import { FindingTable } from './FindingTable';
@@ -34,7 +35,7 @@ import { ThresholdsMenu } from './ThresholdsMenu';
 import { useCheck, workWords } from './useCheck';
 import { usePicked, type PickedFixes } from './usePicked';
 
-const FACES = ['findings', 'targets', 'overTime', 'shares', 'listener'] as const;
+const FACES = ['findings', 'targets', 'overTime', 'shares', 'listener', 'compare'] as const;
 type Face = (typeof FACES)[number];
 const FACE_NAMES: Readonly<Record<Face, string>> = {
   findings: 'Findings',
@@ -42,6 +43,7 @@ const FACE_NAMES: Readonly<Record<Face, string>> = {
   overTime: 'Over time',
   shares: 'What makes it loud',
   listener: 'Listener',
+  compare: 'Compare',
 };
 
 const SHOWN = ['all', 'breaks', 'look', 'accepted'] as const;
@@ -286,6 +288,8 @@ export function CheckStage() {
                     data && <OverTimeFace data={data} looked={looked} />
                   ) : face === 'shares' ? (
                     <SharesFace project={project} checked={checked} />
+                  ) : face === 'compare' ? (
+                    programme && <CompareFace project={project} programme={programme} looked={looked} />
                   ) : face === 'listener' ? (
                     checked && <ListenerFace judged={checked.judged} hearing={hearing} />
                   ) : (

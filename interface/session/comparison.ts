@@ -6,7 +6,7 @@ import type { Project } from '@/core/programme/model';
 import type { Outcome, ProgrammeSummary } from '@/engine/protocol';
 
 /** What is heard instead of the programme as it is; a number: the state after so many steps. */
-export type Compared = 'lastStep' | 'asRecorded' | 'noLimiters' | 'noCurves' | number;
+export type Compared = 'lastStep' | 'asRecorded' | 'noLimiters' | 'noCurves' | 'other' | number;
 
 /** The programme as it is, less something that was done to it. */
 const LESS: Readonly<Partial<Record<Compared, (project: Project) => Project>>> = {
@@ -33,6 +33,8 @@ interface Around {
   /** Integrated loudness of the programme as it is, LUFS. */
   readonly integrated: () => number | null;
   readonly measure: (project: Project) => Promise<Outcome<ProgrammeSummary>>;
+  /** Another sound that it is compared with; `null` where there is none. */
+  readonly other: () => { readonly project: Project; readonly integratedLufs: number | null } | null;
   readonly onChange: () => void;
 }
 
@@ -63,6 +65,7 @@ export class Comparison {
 
   private stateOf(compared: Compared): Project {
     const history = this.around.history();
+    if (compared === 'other') return this.around.other()?.project ?? history.project;
     if (this.other?.of !== history || this.other.compared !== compared) {
       const { sampleRate } = history.project;
       // At the present rate: places count in its frames.
@@ -96,22 +99,33 @@ export class Comparison {
   /** Takes up what has changed, in the programme or in the choice. */
   follow(): void {
     const { compared, matched } = this.store.getState();
+    if (compared === 'other' && !this.around.other()) return this.choose(null);
     const turn = ++this.turn;
     this.store.setState({ shiftDb: null, summary: null, trouble: null });
     this.around.onChange();
     if (compared === null) return;
+    const other = compared === 'other' ? this.around.other() : null;
+    // It is measured already.
+    if (other) {
+      if (matched) this.match(other.integratedLufs);
+      return;
+    }
     void this.around.measure(this.stateOf(compared)).then((outcome) => {
       if (turn !== this.turn) return;
       if ('failure' in outcome) this.store.setState({ trouble: outcome.failure.message });
       if (!('ok' in outcome)) return;
       this.store.setState({ summary: outcome.ok });
       if (!matched) return;
-      const now = this.around.integrated();
-      const { integratedLufs } = outcome.ok.figures;
-      if (now === null || integratedLufs === null)
-        return this.store.setState({ trouble: 'There is no loudness to match.' });
-      this.store.setState({ shiftDb: now - integratedLufs });
-      this.around.onChange();
+      this.match(outcome.ok.figures.integratedLufs);
     });
+  }
+
+  /** Has the other heard as loud as the programme is. */
+  private match(integratedLufs: number | null): void {
+    const now = this.around.integrated();
+    if (now === null || integratedLufs === null)
+      return this.store.setState({ trouble: 'There is no loudness to match.' });
+    this.store.setState({ shiftDb: now - integratedLufs });
+    this.around.onChange();
   }
 }

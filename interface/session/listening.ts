@@ -20,6 +20,12 @@ interface Host {
   readonly playable: (project: Project) => Project;
   readonly engine: ProgrammeEngine;
   readonly notes: Notes;
+  /** Another sound that the programme is compared with. */
+  readonly other: () => {
+    readonly project: Project;
+    readonly integratedLufs: number | null;
+    readonly offsetSeconds: number;
+  } | null;
 }
 
 /** How a service plays it. */
@@ -46,7 +52,12 @@ export class Listening {
   constructor(private readonly host: Host) {
     const { engine } = host;
     this.playback = new Playback(
-      (project, ...where) => engine.renderHeard(host.playable(project), ...where),
+      (project, start, count, soloed, channels) => {
+        const offset = this.offsetOf(project);
+        // Its tracks are others than those that are soloed here.
+        const solo = offset === null ? soloed : [];
+        return engine.renderHeard(host.playable(project), start + (offset ?? 0), count, solo, channels);
+      },
       (frame) => host.set({ playing: false, playhead: frame >= this.endFrame() ? 0 : frame }),
       (error) => this.failed('The programme', error),
     );
@@ -54,6 +65,7 @@ export class Listening {
       history: () => this.state.history,
       integrated: () => this.state.programme?.figures.integratedLufs ?? null,
       measure: (project) => engine.summaryOf(host.playable(project)),
+      other: () => host.other(),
       onChange: () => this.hear(shownProject(this.state)),
     });
     this.audition = new Audition(
@@ -61,6 +73,14 @@ export class Listening {
       () => this.stop(),
       (error) => this.failed('This', error),
     );
+  }
+
+  /** How many frames later something is found in a sound that the programme is compared with; `null` where it is not that. */
+  private offsetOf({ id, sampleRate }: Project): number | null {
+    const other = this.host.other();
+    return other && other.project.id === id && id !== this.state.history.project.id
+      ? Math.round(other.offsetSeconds * sampleRate)
+      : null;
   }
 
   /** Says why something cannot be heard. */

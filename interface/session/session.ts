@@ -7,10 +7,10 @@ import { type Clip, type Id, type Project, type Source } from '@/core/programme/
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { ProgrammeEngine } from '@/engine/programmeEngine';
 import { sourceKey } from '@/storage/measurements';
-import { putSummary } from '@/storage/summaries';
 import { Checking } from './checking';
 import { ClipMeasurer } from './clipMeasurer';
 import { ownMeasurements, withMeasurements } from './clipMeasurements';
+import { Comparing } from './comparing';
 import { Cuts } from './cuts';
 import type { StageActions } from './stageActions';
 import { Handover } from './handover';
@@ -25,8 +25,8 @@ import { Notes } from './notes';
 import { Relinks } from './relinks';
 import { Riding } from './riding';
 import { SpeechFinder } from './speechFinder';
-import { fetchSounds, isAbsent, leftOut, NOTHING_ABSENT } from './sounds';
-import { summaryOf } from './summary';
+import { fetchSounds, isAbsent, NOTHING_ABSENT, withSound } from './sounds';
+import { tellShelf } from './summary';
 import type { CurveOwner } from '@/core/programme/edits/points';
 import { pointsThere, shownProject, type SessionState } from './state';
 
@@ -46,8 +46,8 @@ export class Session {
   readonly relinks: Relinks;
   readonly speech: SpeechFinder;
   readonly riding: Riding;
-  /** What is found in the programme, and what mends it. */
   readonly checking: Checking;
+  readonly comparing: Comparing;
   /** Cuts of edit systems that wait to be placed. */
   readonly cuts = new Cuts({
     cuts: () => this.state.cuts,
@@ -102,6 +102,13 @@ export class Session {
       playable: (project) => this.playable(project),
       engine: this.engine,
       notes: this.notes,
+      other: () => this.comparing.heardOther,
+    });
+    this.comparing = new Comparing({
+      store: this.store,
+      engine: this.engine,
+      playable: (project) => this.playable(project),
+      onChange: () => this.listening.comparison.follow(),
     });
     this.checking = new Checking(this.store, (project) => this.playable(project), this.engine);
     this.riding = new Riding({
@@ -229,6 +236,7 @@ export class Session {
     this.speech.cancel();
     this.riding.close();
     this.checking.close();
+    this.comparing.close();
     this.handover.cancel();
     this.clipMeasurer.close();
     this.sourceMeasurer.close();
@@ -239,20 +247,15 @@ export class Session {
 
   /** The programme with the clips whose sound is there; the others cannot be rendered. */
   playable(project: Project): Project {
-    const there = new Set(
-      project.sources.filter((source) => this.engine.hasAudio(source.audioKey)).map((source) => source.id),
-    );
-    return { ...project, clips: project.clips.filter((clip) => there.has(clip.sourceId)) };
+    return withSound(project, (key) => this.engine.hasAudio(key));
   }
 
   // ---- steps -------------------------------------------------------------------------------------------------
 
-  /** Tells the shelf how the programme stands; only for the eye, so not worth a word when it cannot be saved. */
+  /** Tells the shelf how the programme stands. */
   private summarise(): void {
-    const { project, state } = this;
-    if (!state.programme) return;
-    const missing = leftOut(project, (key) => !isAbsent(state.absent, key)).clips.length;
-    void putSummary(project.id, summaryOf(project, state.programme, missing)).catch(() => undefined);
+    const { programme, absent } = this.state;
+    if (programme) tellShelf(this.project, programme, absent);
   }
 
   /** Does one named step. Steps in a row with the same `merge` are one. */
@@ -340,8 +343,6 @@ export class Session {
     return cuts.length > 0 || imports.some(({ phase }) => phase !== 'failed');
   }
 
-  // ---- what follows from a change ------------------------------------------------------------------------------
-
   private refresh(): void {
     const project = shownProject(this.state);
     this.listening.hear(project);
@@ -372,8 +373,6 @@ export class Session {
   clipMeasurements(project: Project): (clip: Clip) => ClipMeasurement | null {
     return standingMeasurement(project, ownMeasurements(this.state.clipMeasurements, project, this.project));
   }
-
-  // ---- choosing ----------------------------------------------------------------------------------------------
 
   /** These clips and all that are grouped with one of them. */
   grouped(ids: ReadonlySet<Id>): ReadonlySet<Id> {

@@ -66,3 +66,9 @@ export function leftOut(project: Project, isThere: (audioKey: string) => boolean
   const used = new Set(clips.map(({ sourceId }) => sourceId));
   return { clips, sources: [...gone.values()].flatMap(({ id, name }) => (used.has(id) ? [name] : [])) };
 }
+
+/** The programme with the clips whose sound is there; the others cannot be rendered. */
+export function withSound(project: Project, has: (audioKey: string) => boolean): Project {
+  const there = new Set(project.sources.filter(({ audioKey }) => has(audioKey)).map(({ id }) => id));
+  return { ...project, clips: project.clips.filter(({ sourceId }) => there.has(sourceId)) };
+}

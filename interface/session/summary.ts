@@ -3,13 +3,14 @@ import { verdictOf } from '@/core/check/verdict';
 import type { Project } from '@/core/programme/model';
 import type { ProgrammeSummary } from '@/engine/protocol';
 import { judgedSummary } from './state';
-import type { ProjectSummary } from '@/storage/summaries';
+import { putSummary, type ProjectSummary } from '@/storage/summaries';
+import { isAbsent, leftOut, type Absent } from './sounds';
 
 /** Columns of the small skyline. */
 const COLUMNS = 64;
 
 /** What the shelf is to say of a programme. @param leftOut how many of its clips have no sound */
-export function summaryOf(project: Project, programme: ProgrammeSummary, leftOut: number): ProjectSummary {
+function summaryOf(project: Project, programme: ProgrammeSummary, leftOut: number): ProjectSummary {
   const { figures, shortTerm } = programme;
   const { target } = project;
   const skyline = Array.from({ length: shortTerm.length === 0 ? 0 : COLUMNS }, (_, i) => {
@@ -24,4 +25,10 @@ export function summaryOf(project: Project, programme: ProgrammeSummary, leftOut
     truePeakDbtp: figures.truePeakDbtp,
     skyline,
   };
+}
+
+/** Tells the shelf how a programme stands; only for the eye, so not worth a word when it cannot be saved. */
+export function tellShelf(project: Project, programme: ProgrammeSummary, absent: Absent): void {
+  const missing = leftOut(project, (key) => !isAbsent(absent, key)).clips.length;
+  void putSummary(project.id, summaryOf(project, programme, missing)).catch(() => undefined);
 }

@@ -11,7 +11,8 @@ import { everyHop, gatingBlocks, shortTermWindows } from '@/core/loudness/window
 import { fileMaterial } from '@/core/check/findings/fileMaterial';
 import { memoryReader, tones } from '@/core/testing/signals';
 import { chartCsv, chartSvg } from './chartFiles';
-import { columns, momentAt, panelsOf, type ChartData } from './panels';
+import { momentAt, panelsOf, type ChartData } from './panels';
+import { columns } from './plot';
 
 /** A tone that goes up by 10 dB after ten seconds. */
 async function chart(): Promise<ChartData> {

@@ -4,10 +4,10 @@ import type { Target } from '@/core/check/target';
 import { amplitudeToDb, meanSquareToLufs } from '@/core/loudness/decibels';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import type { ReductionTrack } from '@/core/measuring/reductions';
-import { clock, figure, signed } from '@/core/text/figures';
+import { figure, signed } from '@/core/text/figures';
 import type { DrawnLevels } from '@/engine/protocol';
 import { levelScale, levelTicks } from '../../ui/levelScale';
-import { tickStep } from '../../ui/tickStep';
+import { across, AXIS, columns, lineOf, text, type PanelSpec } from './plot';
 import type { Shape } from './shapes';
 
 const HOP_SECONDS = 0.1;
@@ -22,57 +22,6 @@ export interface ChartData {
   /** What limiters take off, added up over all of them. */
   readonly reductions: readonly ReductionTrack[];
 }
-
-/** One chart among those that share the time. */
-export interface PanelSpec {
-  readonly id: string;
-  readonly name: string;
-  readonly height: number;
-  readonly shapes: (data: ChartData, view: TimeRange, width: number) => Shape[];
-}
-
-/** The largest value under each pixel column; NaN where there is none. @param middle of the first value, seconds */
-export function columns(
-  values: ArrayLike<number>,
-  middle: number,
-  step: number,
-  { from, to }: TimeRange,
-  width: number,
-  level: (value: number) => number | null,
-): Float64Array {
-  const perPixel = (to - from) / width;
-  const at = (time: number): number => Math.round((time - middle) / step);
-  return Float64Array.from({ length: width }, (_, x) => {
-    const first = at(from + x * perPixel);
-    const last = Math.max(first, at(from + (x + 1) * perPixel) - 1);
-    let most = -Infinity;
-    for (let j = Math.max(0, first); j <= Math.min(values.length - 1, last); j++)
-      if (values[j]! > most) most = values[j]!;
-    return most === -Infinity ? NaN : (level(most) ?? NaN);
-  });
-}
-
-const lineOf = (
-  values: Float64Array,
-  y: (value: number) => number,
-  colour: string,
-  width: number,
-): Shape => ({
-  ...{ kind: 'line', colour, width },
-  points: Array.from(values, (value, x) => [x + 0.5, Number.isNaN(value) ? NaN : y(value)] as const),
-});
-
-const across = (y: number, width: number, colour: string, dash?: readonly number[]): Shape => ({
-  ...{ kind: 'line', colour, width: 1, ...(dash && { dash }) },
-  points: [
-    [0, Math.round(y) + 0.5],
-    [width, Math.round(y) + 0.5],
-  ],
-});
-
-const text = (x: number, y: number, words: string, colour = 'text-primary'): Shape => ({
-  ...{ kind: 'text', x, y, text: words, colour },
-});
 
 function loudness({ programme, overTime, target }: ChartData, view: TimeRange, width: number): Shape[] {
   const height = LOUDNESS_HEIGHT;
@@ -220,40 +169,32 @@ function dialogue({ overTime: { distances } }: ChartData, view: TimeRange, width
   ];
 }
 
-function axis(_: ChartData, view: TimeRange, width: number): Shape[] {
-  const perSecond = width / (view.to - view.from);
-  const step = tickStep(perSecond);
-  const shapes: Shape[] = [];
-  for (let time = Math.ceil(view.from / step) * step; time < view.to; time += step) {
-    const x = Math.round((time - view.from) * perSecond);
-    shapes.push({ kind: 'rect', x, y: 0, width: 1, height: 4, colour: 'text-secondary' });
-    if (x < width - 36) shapes.push(text(x + 4, 12, clock(time, step < 1 ? 1 : 0), 'text-secondary'));
-  }
-  return shapes;
-}
-
 const LOUDNESS_HEIGHT = 190;
 const PEAK_HEIGHT = 96;
 const SMALL_HEIGHT = 64;
 
-const LOUDNESS: PanelSpec = { id: 'loudness', name: 'Loudness', height: LOUDNESS_HEIGHT, shapes: loudness };
-const PEAK: PanelSpec = { id: 'peak', name: 'True peak', height: PEAK_HEIGHT, shapes: truePeak };
-const REDUCTION: PanelSpec = {
+const LOUDNESS: PanelSpec<ChartData> = {
+  id: 'loudness',
+  name: 'Loudness',
+  height: LOUDNESS_HEIGHT,
+  shapes: loudness,
+};
+const PEAK: PanelSpec<ChartData> = { id: 'peak', name: 'True peak', height: PEAK_HEIGHT, shapes: truePeak };
+const REDUCTION: PanelSpec<ChartData> = {
   id: 'reduction',
   name: 'Gain reduction',
   height: SMALL_HEIGHT,
   shapes: reduction,
 };
-const DIALOGUE: PanelSpec = {
+const DIALOGUE: PanelSpec<ChartData> = {
   id: 'dialogue',
   name: 'Speech over the rest',
   height: SMALL_HEIGHT,
   shapes: dialogue,
 };
-const AXIS: PanelSpec = { id: 'axis', name: 'Time', height: 16, shapes: axis };
 
 /** The charts that have something to show. */
-export const panelsOf = ({ reductions, overTime }: ChartData): readonly PanelSpec[] => [
+export const panelsOf = ({ reductions, overTime }: ChartData): readonly PanelSpec<ChartData>[] => [
   LOUDNESS,
   PEAK,
   ...(reductions.length > 0 ? [REDUCTION] : []),

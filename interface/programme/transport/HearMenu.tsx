@@ -18,6 +18,7 @@ const NAMES: Readonly<Record<Exclude<Compared, number>, string>> = {
   asRecorded: 'as recorded',
   noLimiters: 'no limiters',
   noCurves: 'no gain curves',
+  other: 'the other',
 };
 
 const nameOf = (compared: Compared | null): string =>
