@@ -3,36 +3,9 @@ import { startBrowser } from '@/e2e/support/browser';
 import { TestFiles } from '@/e2e/support/files';
 import { Page } from '@/e2e/support/page';
 import { startServer } from '@/e2e/support/server';
+import { RUN, tookWords, type Ran } from './frames';
 
 const CLIPS = 2_000;
-/** A frame at 60 a second, ms. */
-const FRAME = 1000 / 60;
-
-/** Runs one step on every frame for two seconds and gives what the main thread took for each, and how many came. */
-const RUN = `
-  const [step, done] = [new Function('n', arguments[0]), arguments[arguments.length - 1]];
-  const took = [];
-  const start = performance.now();
-  let n = 0;
-  const channel = new MessageChannel();
-  let began = 0;
-  channel.port1.onmessage = () => took.push(performance.now() - began);
-  const frame = () => {
-    began = performance.now();
-    if (began - start > 2000) return done({ took, frames: n, seconds: (began - start) / 1000 });
-    step(n++);
-    channel.port2.postMessage(0);
-    requestAnimationFrame(frame);
-  };
-  requestAnimationFrame(frame);
-`;
-
-interface Ran {
-  readonly took: readonly number[];
-  readonly frames: number;
-  readonly seconds: number;
-}
-
 const LANES = `const lanes = document.querySelector('[data-lanes]').parentElement.parentElement.parentElement;`;
 const wheel = (ctrlKey: boolean): string =>
   `lanes.dispatchEvent(new WheelEvent('wheel', { deltaY: n % 60 < 30 ? -40 : 40, clientX: 700, clientY: 500, ctrlKey: ${ctrlKey}, bubbles: true, cancelable: true }));`;
@@ -48,12 +21,7 @@ export async function benchLanes(): Promise<string[]> {
   const files = new TestFiles();
   const lines = [`Lanes in Chromium, ${CLIPS.toLocaleString('en')} clips over one hour on 12 tracks`];
   const run = async (what: string, step: string): Promise<void> => {
-    const { took, frames, seconds } = await page.driver.executeAsyncScript<Ran>(RUN, LANES + step);
-    const sorted = [...took].sort((a, b) => a - b);
-    const at = (part: number): number => sorted[Math.floor((sorted.length - 1) * part)]!;
-    lines.push(
-      `  ${what.padEnd(34)} ${(frames / seconds).toFixed(0).padStart(3)} frames a second; of a frame at 60 a second the page takes ${(at(0.5) / FRAME).toFixed(2)} (median), ${(at(0.95) / FRAME).toFixed(2)} (19 of 20), ${(at(1) / FRAME).toFixed(2)} (worst)`,
-    );
+    lines.push(tookWords(what, await page.driver.executeAsyncScript<Ran>(RUN, LANES + step)));
   };
   try {
     await page.newProject();

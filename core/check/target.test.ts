@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { isTarget, targetFrom, targetSchema, type TargetFields } from './schema';
 import { EBU_R128, newerShipped, SHIPPED_TARGETS } from './shipped';
 import type { Target } from './target';
-import { readTargets, targetFileLines, writeTargets } from './targetFile';
+import { besideKnown, readTargets, targetFileLines, writeTargets } from './targetFile';
 import { TARGET_FIELDS } from './targetFields';
 import { verdictOf, type Judged } from './verdict';
 
@@ -23,6 +23,18 @@ const missed = (target: Partial<Target>, figures: Partial<Judged> = {}): string[
     ...form.filter(({ meets }) => !meets).map(({ figure }) => figure),
   ];
 };
+
+describe('targets out of a file', () => {
+  it('stand beside those that are known; what is there is left alone', () => {
+    const own = { ...EBU_R128, id: 'house', name: 'House' };
+    const other = { ...own, integratedLufs: -20 };
+    const ids = besideKnown([own, EBU_R128, other], [...SHIPPED_TARGETS, own], () => 'new').map(
+      ({ id }) => id,
+    );
+    expect(ids).toEqual(['new']);
+    expect(besideKnown([own], SHIPPED_TARGETS, () => 'new')).toEqual([own]);
+  });
+});
 
 describe('a target', () => {
   it('goes by speech where it says so, or where there is enough of it', () => {

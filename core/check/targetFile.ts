@@ -39,6 +39,23 @@ export function readTargets(text: string): readonly Target[] | { readonly error:
   }
 }
 
+/**
+ * Targets out of a file as they can stand beside those that are known: one that is known already, the same in all it says, is
+ * left out; where only its id is taken it gets another.
+ */
+export function besideKnown(
+  read: readonly Target[],
+  known: readonly Target[],
+  newId: () => string,
+): readonly Target[] {
+  const byId = new Map(known.map((target) => [target.id, target]));
+  return read.flatMap((target): Target[] => {
+    const there = byId.get(target.id);
+    if (!there) return [target];
+    return JSON.stringify(there) === JSON.stringify(target) ? [] : [{ ...target, id: newId() }];
+  });
+}
+
 /** What a file of targets holds, line by line, read off the fields that check it. */
 export const targetFileLines = (): readonly string[] => [
   `format: ${JSON.stringify(FORMAT)}`,

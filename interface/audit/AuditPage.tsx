@@ -27,7 +27,7 @@ import { FailureNote } from '../ui/FailureNote';
 import { PickFiles } from '../ui/PickFiles';
 import { ProgressLine } from '../ui/ProgressLine';
 import { Resizable } from '../ui/Resizable';
-import { useRemembered } from '../ui/useRemembered';
+import { remember, useRemembered } from '../ui/useRemembered';
 import { Audit } from './audit';
 import { auditRow, type AuditFile, type AuditRow } from './auditFile';
 import { FileDetails } from './FileDetails';
@@ -128,7 +128,11 @@ export function AuditPage() {
   };
   const pickedRows = rows.filter(({ id }) => picked.has(id));
   const toMend: readonly AuditRow[] = pickedRows.length > 0 ? pickedRows : visible;
-  const openProject = async ({ file, checked }: AuditFile): Promise<void> => {
+  /** @param against what it is compared with there */
+  const openProject = async (
+    { file, checked }: AuditFile,
+    against: AuditFile | null = null,
+  ): Promise<void> => {
     const { target, otherTargets, thresholds } = state;
     const { layout, sampleRate } = checked!.format;
     const project = newProject(newId(), file.name.replace(/\.[^.]+$/, ''), newId());
@@ -140,7 +144,8 @@ export function AuditPage() {
           ...(fits && { layoutId: layout.id }),
         }),
       );
-      bringAlong(project.id, [file], true);
+      bringAlong(project.id, { files: [file], placed: true, against: against?.file ?? null });
+      if (against) remember('check face', 'compare');
       router.push(`/project/${project.id}/check`);
     } catch (error) {
       setTrouble(storageError(error));
@@ -225,6 +230,14 @@ export function AuditPage() {
               {pickedRows.length > 0 && (
                 <>
                   <Box sx={{ fontSize: 12 }}>{count(pickedRows.length, 'file')} picked</Box>
+                  {pickedRows.length === 2 && pickedRows.every(({ file }) => file.checked) && (
+                    <Button
+                      color="inherit"
+                      onClick={() => void openProject(pickedRows[0]!.file, pickedRows[1]!.file)}
+                    >
+                      Compare the two
+                    </Button>
+                  )}
                   <Button color="inherit" onClick={() => setPicked(new Set())}>
                     Pick none
                   </Button>

@@ -245,7 +245,7 @@ export function ShelfPage() {
     void shelf.act(async () => {
       const project = newProject(newId(), freeName('New project', entries ?? []), newId());
       await saveProject(startHistory(project));
-      if (files.length > 0) bringAlong(project.id, files);
+      if (files.length > 0) bringAlong(project.id, { files });
       router.push(`/project/${project.id}/sources`);
     });
   return (

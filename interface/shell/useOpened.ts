@@ -64,7 +64,10 @@ async function leave(id: string, session: Session, lock: ProjectLock): Promise<v
 }
 
 /** Brings in files that came along. */
-async function bringIn(session: Session, { files, placed }: ReturnType<typeof takeAlong>): Promise<void> {
+async function bringIn(
+  session: Session,
+  { files, placed, against }: ReturnType<typeof takeAlong>,
+): Promise<void> {
   const sources = await session.addFiles(files);
   const track = session.project.tracks[0];
   if (!placed || !track || sources.length === 0) return;
@@ -72,6 +75,7 @@ async function bringIn(session: Session, { files, placed }: ReturnType<typeof ta
   session.do(`Place ${sources.length === 1 ? sources[0]!.name : `${sources.length} sources`}`, (project) =>
     appendSources(project, track.id, placements),
   );
+  if (against) await session.comparing.withFile(against);
 }
 
 /** Opens a project from the browser's storage and keeps it open while its stages change; one tab at a time. */

@@ -9,12 +9,16 @@ import ListItemText from '@mui/material/ListItemText';
 import ListSubheader from '@mui/material/ListSubheader';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { SHIPPED_TARGETS } from '@/core/check/shipped';
 import type { Target } from '@/core/check/target';
+import { besideKnown, readTargets, writeTargets } from '@/core/check/targetFile';
 import { figure } from '@/core/text/figures';
+import { count } from '@/core/text/words';
 import { storageError } from '@/storage/failure';
-import { listOwnTargets } from '@/storage/targets';
+import { listOwnTargets, saveOwnTarget } from '@/storage/targets';
+import { newId } from '../session/newId';
+import { saveBlob } from '../ui/saveBlob';
 import { UnreadableItem } from '../ui/UnreadableItem';
 import { TargetEditor } from './TargetEditor';
 
@@ -39,6 +43,9 @@ export function TargetMenu({
   const [unreadable, setUnreadable] = useState<readonly unknown[]>([]);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [editing, setEditing] = useState<Target | null>(null);
+  /** What came of a file of targets. */
+  const [told, setTold] = useState<string | null>(null);
+  const file = useRef<HTMLInputElement>(null);
   useEffect(() => {
     if (open)
       listOwnTargets().then(
@@ -57,6 +64,23 @@ export function TargetMenu({
   const edit = (base: Target): void => {
     setAnchor(null);
     setEditing(base);
+  };
+  const read = async (picked: File | undefined): Promise<void> => {
+    if (!picked) return;
+    const found = readTargets(await picked.text());
+    if ('error' in found) return setTold(`${picked.name}: ${found.error}`);
+    try {
+      const { items } = await listOwnTargets();
+      const added = besideKnown(found, [...SHIPPED_TARGETS, ...items], newId);
+      for (const one of added) setOwn(await saveOwnTarget(one));
+      setTold(
+        added.length === 0
+          ? `${picked.name}: all of its targets are there already.`
+          : `${count(added.length, 'target')} added to your own.`,
+      );
+    } catch (error) {
+      setTold(storageError(error).message);
+    }
   };
   const item = (entry: Target) => (
     <MenuItem key={entry.id} selected={!adding && entry.id === target.id} onClick={() => choose(entry)} dense>
@@ -92,7 +116,10 @@ export function TargetMenu({
       <Menu
         anchorEl={anchor}
         open={open}
-        onClose={() => setAnchor(null)}
+        onClose={() => {
+          setAnchor(null);
+          setTold(null);
+        }}
         slotProps={{ list: { dense: true, 'aria-label': 'Targets' } }}
       >
         {SHIPPED_TARGETS.map(item)}
@@ -111,7 +138,42 @@ export function TargetMenu({
           <EditIcon fontSize="small" sx={{ mr: 1 }} />
           {isOwn ? `Change “${target.name}”…` : `Make your own from “${target.name}”…`}
         </MenuItem>
+        <MenuItem dense onClick={() => file.current?.click()}>
+          Targets from a file…
+        </MenuItem>
+        <MenuItem
+          dense
+          disabled={own.length === 0}
+          onClick={() => {
+            setAnchor(null);
+            saveBlob(new Blob([writeTargets(own)], { type: 'application/json' }), 'targets.json');
+          }}
+        >
+          Save your own as a file
+        </MenuItem>
+        {told && (
+          <Box
+            role="status"
+            data-told
+            sx={{ px: 2, py: 0.5, maxWidth: 340, fontSize: 12, whiteSpace: 'normal' }}
+          >
+            {told}
+          </Box>
+        )}
       </Menu>
+      <input
+        ref={file}
+        type="file"
+        accept=".json,application/json"
+        aria-label="Targets from a file"
+        tabIndex={-1}
+        style={{ display: 'none' }}
+        onChange={(event) => {
+          const [picked] = event.target.files ?? [];
+          event.target.value = '';
+          void read(picked);
+        }}
+      />
       {editing && (
         <TargetEditor
           base={editing}

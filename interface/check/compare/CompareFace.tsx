@@ -293,12 +293,12 @@ export function CompareFace({
             style={{ height: bottom }}
           >
             <Box
-              sx={{ overflow: 'auto', flex: 1, px: 1.5, pt: 0.5 }}
+              sx={{ overflow: 'auto', flex: '0 0 400px', px: 1.5, pt: 0.5, whiteSpace: 'nowrap' }}
               tabIndex={0}
               role="region"
               aria-label="Figures side by side"
             >
-              <CompareFigures a={programme.figures} b={other.figures} aTitle="Now" bTitle={other.name} />
+              <CompareFigures a={programme.figures} b={other.figures} aTitle="Now" bTitle="The other" />
             </Box>
             <Box
               sx={{

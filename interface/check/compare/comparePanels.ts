@@ -14,7 +14,7 @@ export interface CompareData {
   readonly horizon: number;
 }
 
-const LEVEL_HEIGHT = 122;
+const LEVEL_HEIGHT = 112;
 const DIFFERENCE_HEIGHT = 88;
 /** Under the horizon this is the lowest that is drawn, LU. */
 const LOWEST = -30;
