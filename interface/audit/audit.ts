@@ -127,7 +127,7 @@ export class Audit {
       this.cancels.set(task.id, controller);
       this.running++;
       void this.opened
-        .then(() => task.run(controller.signal))
+        .then(() => (controller.signal.aborted ? undefined : task.run(controller.signal)))
         .finally(() => {
           if (this.cancels.get(task.id) === controller) this.cancels.delete(task.id);
           this.running--;
@@ -137,7 +137,7 @@ export class Audit {
   }
 
   private at(id: string, work: FileWork, signal: AbortSignal): (done: number) => void {
-    this.change(id, { work, done: 0, cancelled: false });
+    if (!signal.aborted) this.change(id, { work, done: 0, cancelled: false });
     return (done) => {
       if (!signal.aborted) this.change(id, { done });
     };
@@ -221,6 +221,7 @@ export class Audit {
 
   private recheck(id: string): void {
     this.queue = this.queue.filter((one) => one.id !== id);
+    this.change(id, { work: 'waiting', done: 0 });
     this.enqueue(id, (signal) => this.check(id, signal));
   }
 
