@@ -144,12 +144,20 @@ describe('in both themes', () => {
     await page.press('Over time');
     await page.find('[data-over-time]');
     expect(await serious()).toEqual([]);
+    await page.press('What makes it loud');
+    await page.find('[data-part]');
+    expect(await serious()).toEqual([]);
     await page.press('Listener');
     await page.press('Change Video platform');
     await page.find('[aria-label="Service editor"] input');
     expect(await serious()).toEqual([]);
     await page.driver.actions().sendKeys(Key.ESCAPE).perform();
     await page.until('the editor to be gone', async () => (await page.all('.MuiModal-root')).length === 0);
+    await page.press('Compare');
+    const other = await page.find('input[type=file][aria-label="Compare with a file"]');
+    await other.sendKeys(stage.files.wav('other.wav', tones([{ dbfs: -30, seconds: 6 }], 48_000, 2)));
+    await page.find('[data-alignment]');
+    expect(await serious()).toEqual([]);
   });
 
   it('the sheets for gain over time', async () => {

@@ -4,7 +4,7 @@
  */
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { Key, Origin } from 'selenium-webdriver';
+import { Key } from 'selenium-webdriver';
 import { startBrowser } from './support/browser';
 import { Page } from './support/page';
 import { startServer } from './support/server';
@@ -23,15 +23,6 @@ async function picture(name: string): Promise<void> {
 
 try {
   await page.openDemo();
-  await driver.executeScript(
-    "for (const fold of document.querySelectorAll('aside details')) if (/^Programme limiter/.test(fold.textContent)) fold.open = true;",
-  );
-  await page.press('Add limiter');
-  await page.measured();
-  await driver.executeScript("document.querySelector('aside').scrollTop = 5000;");
-  await picture('limiter');
-  await page.press('Undo: Limiter');
-  await page.measured();
   await (await page.clip('mechanic-the-spoon')).click();
   await picture('programme');
   await page.press('Check');
@@ -52,11 +43,38 @@ try {
   await page.press('Over time');
   await page.find('canvas[data-panel=loudness]');
   await picture('over-time');
+  await page.press('What makes it loud');
+  await page.find('[data-part][data-part]');
+  await page.find('[data-low]');
+  await picture('loud');
   await page.press('Listener');
   await page.find('[data-service]');
   await picture('listener');
   await page.press('Findings');
   for (let i = 0; i < 2; i++) await page.press('Undo: Add target');
+  await page.measured();
+  // A second version of the mix: some music lower, some speech higher.
+  await page.press('Programme');
+  for (const [name, keys] of [
+    ['observer-outdoors-1-roof', Key.ARROW_DOWN.repeat(12)],
+    ['frost-alarm', Key.ARROW_DOWN.repeat(8)],
+    ['narrator-3-every-hour', Key.ARROW_UP.repeat(6)],
+  ] as const) {
+    await (await page.clip(name)).click();
+    await driver.actions().sendKeys(keys).perform();
+    await page.measured();
+  }
+  await page.press('Check');
+  await page.press('Compare');
+  await page.press('Compare with…');
+  await page.press('Before anything was done');
+  await page.find('[data-different]');
+  await picture('compare');
+  await page.press('End');
+  await page.press('Findings');
+  for (let i = 0; i < 3; i++)
+    await driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
+  await page.measured();
   await page.press('Programme');
   await (await page.clip('mechanic-the-spoon')).click();
   await page.press('Change to the dark theme');
@@ -70,36 +88,6 @@ try {
   await picture('ladder');
   await page.press('Lanes');
   await (await page.clip('mechanic-the-spoon')).click();
-  await driver.actions().sendKeys('z').perform();
-  const clip = await page.clip('mechanic-the-spoon');
-  const { width, y, height } = await clip.getRect();
-  for (const part of [-0.3, -0.2, 0.2, 0.3])
-    await driver
-      .actions()
-      .move({ origin: clip, x: Math.round(part * width), y: 20 })
-      .doubleClick()
-      .perform();
-  const line = await (await page.find('[data-clip][aria-selected=true] .waterline-line')).getRect();
-  await driver
-    .actions()
-    .move({ origin: clip, x: 5, y: Math.round(line.y - (y + height / 2)) })
-    .press()
-    .move({ origin: Origin.POINTER, x: 0, y: 6 })
-    .move({ origin: Origin.POINTER, x: 0, y: 6 })
-    .release()
-    .perform();
-  await driver.executeScript(
-    "for (const fold of document.querySelectorAll('aside details')) if (/^(Gain curve|Fades)/.test(fold.textContent)) fold.open = true; document.querySelector('aside').scrollTop = 430;",
-  );
-  await page.measured();
-  await picture('points');
-  await driver.executeScript(
-    "for (const fold of document.querySelectorAll('aside details')) fold.open = false;",
-  );
-  for (let i = 0; i < 5; i++)
-    await driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
-  await driver.actions().sendKeys('f').perform();
-  await page.measured();
   await page.press('Find parts that stand out');
   await page.press('Go to mechanic-the-spoon');
   await picture('parts');
@@ -165,10 +153,16 @@ try {
   await page.find('[data-file-verdict]');
   await picture('handover');
   await page.open('/audit');
-  await page.upload(join(import.meta.dirname, '../public/demo/music-frostline-theme.wav'));
+  const sounds = ['valley-radio-call', 'music-frostline-theme', 'narrator-4-pressure', 'frost-alarm'];
+  await page.upload(...sounds.map((name) => join(import.meta.dirname, `../public/demo/${name}.wav`)));
+  await page.until(
+    'all to be checked',
+    async () => (await page.all('[data-file][data-work=none]')).length === sounds.length,
+  );
+  await page.press('Add a target…');
+  await page.press('Web video');
+  await page.until('both verdicts', async () => (await page.text('[role=grid]')).includes('Web video'));
   await page.find('[data-mend]');
-  await page.press('Correct it');
-  await page.find('section[aria-label="The corrected file"]');
   await picture('audit');
   await page.open('/projects');
   await page.find('table');
