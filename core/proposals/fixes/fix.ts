@@ -4,6 +4,7 @@ import { changeLimiters } from '@/core/programme/edits/limiters';
 import { editSections, lowerParts } from '@/core/programme/edits/sections';
 import type { Id, Limiter, Project } from '@/core/programme/model';
 import { RAMP_SECONDS, type FrameRange } from '@/core/programme/sections';
+import { withRide, type RidePoint } from './rideCurve';
 import { mendedClick, type FoundClick } from '@/core/proposals/clicks';
 
 /** What a fix changes, as plain data. Ranges are programme frames in which the change is whole: ramps lie outside. */
@@ -18,6 +19,8 @@ export type FixChange =
   | { readonly kind: 'limiter'; readonly clipId: Id; readonly limiter: Limiter }
   /** On the gain curve of the programme; `db` is over 0 and goes down. */
   | { readonly kind: 'curve'; readonly range: FrameRange; readonly db: number }
+  /** Added to the gain curve of the programme. */
+  | { readonly kind: 'ride'; readonly points: readonly RidePoint[] }
   /** Of every track. */
   | { readonly kind: 'shift'; readonly db: number }
   | { readonly kind: 'click'; readonly click: FoundClick };
@@ -62,6 +65,7 @@ export function withFix(project: Project, change: FixChange): Project {
     const part = { from: from - ramp, start: from, end: to, to: to + ramp, db: change.db };
     return { ...project, curve: lowerParts(project.curve, [part]) };
   }
+  if (change.kind === 'ride') return { ...project, curve: withRide(project.curve, change.points) };
   if (change.kind === 'shift') return moveEverything(project, change.db);
   return mendedClick(project, change.click);
 }
@@ -69,7 +73,7 @@ export function withFix(project: Project, change: FixChange): Project {
 /** Where a fix works, programme frames; all of it where it moves everything. */
 export function reachOfFix(project: Project, change: FixChange): FrameRange {
   if (change.kind === 'parts' || change.kind === 'curve') return change.range;
-  if (change.kind === 'shift') return { from: 0, to: Infinity };
+  if (change.kind === 'shift' || change.kind === 'ride') return { from: 0, to: Infinity };
   if (change.kind === 'click') return { from: change.click.at - 1, to: change.click.at + 1 };
   const ids = change.kind === 'clips' ? change.clipIds : [change.clipId];
   const clips = project.clips.filter(({ id }) => ids.includes(id));

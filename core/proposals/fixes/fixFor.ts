@@ -4,6 +4,7 @@ import { REMEDIES } from '@/core/check/findings/remedy';
 import { withFix, type Fix } from './fix';
 import { shifted, smoothed } from './level';
 import { lowered } from './lower';
+import { riddenOut } from './ride';
 import { besideSpeech } from './spoken';
 import { changeOf, isOverKind, type Workshop } from './workshop';
 
@@ -54,7 +55,9 @@ export async function fixFor(finding: Finding, workshop: Workshop): Promise<Mend
           ? await smoothed(finding, workshop)
           : kind === 'click'
             ? await unclicked(finding, workshop)
-            : null;
+            : kind === 'drift' || kind === 'range'
+              ? await riddenOut(finding, workshop)
+              : null;
   if (found) return { fix: { ...found, findingId: finding.id } };
   return { remedy: REMEDIES[kind] ?? BY_HAND[kind] ?? 'No single change was found that mends it.' };
 }
