@@ -47,7 +47,10 @@ export interface MadeMix {
 export async function madeMix(root: string, seconds: number, bed: string, underDb: number): Promise<MadeMix> {
   const voices = await Promise.all(SPOKEN.map((name) => mono(root, name)));
   const level = 0.06;
-  const spoken = voices.map((x) => x.map((y) => (y * level) / rmsOf(x)));
+  const spoken = voices.map((x) => {
+    const gain = level / rmsOf(x);
+    return x.map((y) => y * gain);
+  });
   const raw = await mono(root, bed);
   // The end of the loop runs into its start.
   const fade = 2 * RATE;

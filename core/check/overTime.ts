@@ -1,3 +1,4 @@
+import type { TimeRange } from '@/core/loudness/levelTrack';
 import { runningIntegrated } from '@/core/loudness/runningIntegrated';
 import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
 import { gatingBlocks } from '@/core/loudness/windows';
@@ -12,6 +13,8 @@ export interface OverTime {
   readonly truePeak: readonly Float32Array[];
   /** How far the rest lies under speech around every 100 ms, LU; NaN where nobody speaks; empty where they are not apart. */
   readonly distances: Float32Array;
+  /** When somebody speaks, seconds, in order; empty where nothing says so. */
+  readonly speech: readonly TimeRange[];
 }
 
 /** Works it out. @param truePeak of every 100 ms by channel, linear */
@@ -22,5 +25,6 @@ export function overTime(material: CheckMaterial, truePeak: readonly Float32Arra
     running: runningIntegrated(gatingBlocks(energy, sampleRate), PEAK_BLOCKS_PER_SECOND),
     truePeak: truePeak.map((channel) => channel.slice()),
     distances: Float32Array.from(distances, (distance) => distance ?? NaN),
+    speech: speech ?? [],
   };
 }

@@ -22,6 +22,9 @@ export interface AuditState extends CheckedBy {
 /** Files measured at once: the slices of each are shared out to all workers. */
 const AT_ONCE = 2;
 
+/** Progress is told so far apart, ms. */
+const TELL_MS = 250;
+
 const GONE: Failure = {
   code: 'gone',
   message: 'What was measured of this file is not there any more.',
@@ -93,7 +96,11 @@ export class Audit {
   }
 
   cancelAll(): void {
-    for (const { id, work } of this.state.files) if (work !== null) this.cancel(id);
+    this.queue = [];
+    for (const controller of this.cancels.values()) controller.abort();
+    this.store.setState(({ files }) => ({
+      files: files.map((one) => (one.work === null ? one : { ...one, work: null, cancelled: true })),
+    }));
   }
 
   /** Measures a file anew that was stopped, or another of its sounds. */
@@ -138,8 +145,12 @@ export class Audit {
 
   private at(id: string, work: FileWork, signal: AbortSignal): (done: number) => void {
     if (!signal.aborted) this.change(id, { work, done: 0, cancelled: false });
+    let told = 0;
     return (done) => {
-      if (!signal.aborted) this.change(id, { done });
+      // Not with every word of a worker: each draws the table anew.
+      if (signal.aborted || performance.now() - told < TELL_MS) return;
+      told = performance.now();
+      this.change(id, { done });
     };
   }
 

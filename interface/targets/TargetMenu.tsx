@@ -22,6 +22,9 @@ import { saveBlob } from '../ui/saveBlob';
 import { UnreadableItem } from '../ui/UnreadableItem';
 import { TargetEditor } from './TargetEditor';
 
+/** No file of targets is larger than this. */
+const MOST_BYTES = 1_000_000;
+
 function describe(target: Target): string {
   return `${figure(target.integratedLufs)} LUFS ±${figure(target.toleranceLu)}, at most ${figure(target.maxTruePeakDbtp)} dBTP`;
 }
@@ -67,6 +70,7 @@ export function TargetMenu({
   };
   const read = async (picked: File | undefined): Promise<void> => {
     if (!picked) return;
+    if (picked.size > MOST_BYTES) return setTold(`${picked.name} is larger than any file of targets.`);
     const found = readTargets(await picked.text());
     if ('error' in found) return setTold(`${picked.name}: ${found.error}`);
     try {
@@ -161,19 +165,21 @@ export function TargetMenu({
           </Box>
         )}
       </Menu>
-      <input
-        ref={file}
-        type="file"
-        accept=".json,application/json"
-        aria-label="Targets from a file"
-        tabIndex={-1}
-        style={{ display: 'none' }}
-        onChange={(event) => {
-          const [picked] = event.target.files ?? [];
-          event.target.value = '';
-          void read(picked);
-        }}
-      />
+      {open && (
+        <input
+          ref={file}
+          type="file"
+          accept=".json,application/json"
+          aria-label="Targets from a file"
+          tabIndex={-1}
+          style={{ display: 'none' }}
+          onChange={(event) => {
+            const [picked] = event.target.files ?? [];
+            event.target.value = '';
+            void read(picked);
+          }}
+        />
+      )}
       {editing && (
         <TargetEditor
           base={editing}

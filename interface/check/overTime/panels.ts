@@ -169,7 +169,23 @@ function dialogue({ overTime: { distances } }: ChartData, view: TimeRange, width
   ];
 }
 
+/** When somebody speaks. */
+function spoken({ overTime }: ChartData, view: TimeRange, width: number): Shape[] {
+  const perSecond = width / (view.to - view.from);
+  return [
+    ...overTime.speech
+      .filter(({ from, to }) => to > view.from && from < view.to)
+      .map(({ from, to }): Shape => {
+        const x = Math.max(0, (from - view.from) * perSecond);
+        const end = Math.min(width, (to - view.from) * perSecond);
+        return { kind: 'rect', x, y: 12, width: Math.max(1, end - x), height: 8, colour: 'text-secondary' };
+      }),
+    text(4, 9, 'Somebody speaks', 'text-secondary'),
+  ];
+}
+
 const LOUDNESS_HEIGHT = 190;
+const STRIP_HEIGHT = 22;
 const PEAK_HEIGHT = 96;
 const SMALL_HEIGHT = 64;
 
@@ -193,12 +209,16 @@ const DIALOGUE: PanelSpec<ChartData> = {
   shapes: dialogue,
 };
 
+const SPEECH: PanelSpec<ChartData> = {
+  ...{ id: 'speech', name: 'When somebody speaks', height: STRIP_HEIGHT, shapes: spoken },
+};
+
 /** The charts that have something to show. */
 export const panelsOf = ({ reductions, overTime }: ChartData): readonly PanelSpec<ChartData>[] => [
   LOUDNESS,
   PEAK,
   ...(reductions.length > 0 ? [REDUCTION] : []),
-  ...(overTime.distances.length > 0 ? [DIALOGUE] : []),
+  ...(overTime.distances.length > 0 ? [DIALOGUE] : overTime.speech.length > 0 ? [SPEECH] : []),
   AXIS,
 ];
 
