@@ -109,6 +109,13 @@ describe('auditing a finished file', () => {
     expect(Math.abs((await from('click')) - 9)).toBeLessThanOrEqual(0.1);
     expect(Math.abs((await from('clipped')) - 14)).toBeLessThanOrEqual(0.1);
     expect(await page.text('[data-finding=dropout]')).toMatch(/0:05/);
+    await page.press('Correct it');
+    const name = (await page.text('section[aria-label="The corrected file"] h2')).trim();
+    await page.press('Save file');
+    const figures = await figuresOfBytes(await page.saved(name));
+    expect(figures.integratedLufs).toBeCloseTo(-23, 2);
+    expect(figures.truePeakDbtp).toBeLessThanOrEqual(-1);
+    // What gain cannot mend goes on where it can.
     await page.press('Open in a project');
     await page.until(
       'its faults to be found again',

@@ -12,7 +12,7 @@ import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import { PROGRAMME_LAYOUTS } from '@/core/audio/layout';
-import { addTarget, targetsOf } from '@/core/programme/edits/check';
+import { addTarget, removeTarget, targetsOf } from '@/core/programme/edits/check';
 import { startHistory } from '@/core/programme/history';
 import { newProject } from '@/core/programme/newProject';
 import { count } from '@/core/text/words';
@@ -175,7 +175,7 @@ export function AuditPage() {
           </Typography>
           <TargetMenu
             target={state.target}
-            onChoose={(target) => audit.checkBy((by) => ({ ...by, target }))}
+            onChoose={(target) => audit.checkBy((by) => ({ ...removeTarget(by, target.id), target }))}
           />
           <TargetMenu
             target={state.target}

@@ -51,17 +51,19 @@ function StateCell({ row: { file }, audit }: { row: AuditRow; audit: Audit }) {
           {WORK_NAMES[work]}
           {work === 'waiting' ? '' : ` ${figure(100 * done, 0)} %`}
         </Box>
-        <IconButton
-          size="small"
-          aria-label={`Cancel ${file.file.name}`}
-          onClick={(event) => {
-            event.stopPropagation();
-            audit.cancel(file.id);
-          }}
-          sx={{ p: 0.25 }}
-        >
-          <CancelIcon sx={{ fontSize: 15 }} />
-        </IconButton>
+        {work !== 'mending' && (
+          <IconButton
+            size="small"
+            aria-label={`Cancel ${file.file.name}`}
+            onClick={(event) => {
+              event.stopPropagation();
+              audit.cancel(file.id);
+            }}
+            sx={{ p: 0.25 }}
+          >
+            <CancelIcon sx={{ fontSize: 15 }} />
+          </IconButton>
+        )}
       </Box>
     );
   if (failure) return <Box sx={{ color: 'error.main' }}>{failure.message}</Box>;
