@@ -197,7 +197,7 @@ describe('the workers of a programme', () => {
     const file = ok(await measurePool().fileToCheck(SOUND, never, nothing));
     const loud = { ...EBU_R128, id: 'loud', integratedLufs: -10 };
     const { check, mend } = ok(
-      await measurePool().checkFile(file, [EBU_R128, loud], USUAL_THRESHOLDS, never),
+      await measurePool().checkFile(file, [EBU_R128, loud], USUAL_THRESHOLDS, null, never),
     );
     expect(check.verdicts.map(({ meets }) => meets)).toEqual([true, false]);
     expect(mend.kind).toBe('leave');

@@ -134,12 +134,12 @@ const api: MeasureApi = {
       buffers: checkBuffers,
     }),
 
-  checkFile: (job, { material, truePeak }, targets, thresholds) =>
+  checkFile: (job, { material, truePeak }, targets, thresholds, exactPeakDbtp) =>
     jobs.answer(job, () => {
       const check = checkFile(material, targets, thresholds);
       return Promise.resolve({
         check,
-        mend: mendOf(material, targets[0]!, null, check.judged.spoken ?? null),
+        mend: mendOf(material, targets[0]!, exactPeakDbtp, check.judged.spoken ?? null),
         details: checkDetails(material),
         overTime: overTime(material, truePeak),
         levels: drawnLevels(material),

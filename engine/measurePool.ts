@@ -91,9 +91,12 @@ class MeasurePool {
     file: FileToCheck,
     targets: readonly Target[],
     thresholds: Thresholds,
+    exactPeakDbtp: number | null,
     signal: AbortSignal,
   ): Promise<Outcome<CheckedSound>> {
-    return this.submit(signal, null, (api, job) => api.checkFile(job, file, targets, thresholds));
+    return this.submit(signal, null, (api, job) =>
+      api.checkFile(job, file, targets, thresholds, exactPeakDbtp),
+    );
   }
 
   /** See `align`. */

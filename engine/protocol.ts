@@ -82,7 +82,7 @@ export interface FileToCheck {
 /** A file, checked. */
 export interface CheckedSound {
   readonly check: FileCheck;
-  /** The gain that mends it for the leading target, without its exact true peak. */
+  /** The gain that mends it for the leading target. */
   readonly mend: FileMend;
   readonly details: CheckDetails;
   readonly overTime: OverTime;
@@ -144,12 +144,13 @@ export interface MeasureApi extends Cancellable {
     format: AudioFormat,
     parts: readonly SliceMeasurement[],
   ): Promise<Outcome<FileToCheck>>;
-  /** Holds a file against targets: see `checkFile`. */
+  /** Holds a file against targets: see `checkFile`. @param exactPeakDbtp where it is known */
   checkFile(
     job: number,
     file: FileToCheck,
     targets: readonly Target[],
     thresholds: Thresholds,
+    exactPeakDbtp: number | null,
   ): Promise<Outcome<CheckedSound>>;
   /** See `align`. */
   alignSounds(job: number, a: Energies, b: Energies): Promise<Outcome<readonly Alignment[]>>;

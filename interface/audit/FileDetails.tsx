@@ -130,6 +130,10 @@ export function FileDetails({
   const { player, state, looked } = useFilePlayer(entry.file, entry.file.name);
   const [serviceId, setServiceId] = useState<string | null>(null);
   const details = useDetails(audit, entry);
+  const { id, turn, work } = entry;
+  useEffect(() => {
+    if (work === null) audit.findExact(id);
+  }, [audit, id, turn, work]);
   const [target] = targets;
   const { checked } = entry;
   const sound = details?.sound ?? null;

@@ -111,6 +111,18 @@ describe('files under audit', () => {
     expect('mended' in limited && limited.mended.name).toMatch(/ dB limited\.wav$/);
   });
 
+  it('have their exact true peak worked out where the ceiling may depend on it, once', async () => {
+    const [right, , , knock] = audit.store.getState().files;
+    for (const { id } of [right!, knock!]) audit.findExact(id);
+    await settled();
+    expect(audit.file(right!.id)!.exactPeakDbtp).toBeNull();
+    const { exactPeakDbtp, checked, turn } = audit.file(knock!.id)!;
+    expect(exactPeakDbtp).toBeGreaterThan(checked!.judged.truePeakDbtp! - 0.3);
+    audit.findExact(knock!.id);
+    await settled();
+    expect(audit.file(knock!.id)!.turn).toBe(turn);
+  });
+
   it('are mended together, with a report; what fails or stays is told', async () => {
     const run = new MendRun(audit);
     const saved: NamedBlob[] = [];

@@ -4,6 +4,7 @@ import type { Thresholds } from '@/core/check/findings/thresholds';
 import { EBU_R128 } from '@/core/check/shipped';
 import { mergeRanges, type TimeRange } from '@/core/loudness/levelTrack';
 import { targetsOf, thresholdsOf, type CheckedBy } from '@/core/programme/edits/check';
+import { exactPeakMatters } from '@/core/proposals/exactPeak';
 import { voiceRanges } from '@/core/voice/voiceRanges';
 import { measurePool } from '@/engine/measurePool';
 import type { CheckedSound, Failure, FileToCheck, Outcome } from '@/engine/protocol';
@@ -39,6 +40,8 @@ export class Audit {
   private readonly kept: AuditFiles<FileToCheck>;
   private readonly opened: Promise<void>;
   private readonly cancels = new Map<string, AbortController>();
+  /** Files whose exact true peak was asked for: once, whatever came of it. */
+  private readonly exactTried = new Set<string>();
   private running = 0;
   private queue: { readonly id: string; readonly run: (signal: AbortSignal) => Promise<void> }[] = [];
 
@@ -72,7 +75,7 @@ export class Audit {
       .map((file): AuditFile => ({
         ...{ id: newId(), file, folder: folderOf(file), sounds: [], track: 0 },
         ...{ work: 'waiting', done: 0, failure: null, cancelled: false, checked: null },
-        ...{ speech: null, mended: null, turn: 0 },
+        ...{ speech: null, exactPeakDbtp: null, mended: null, turn: 0 },
       }));
     this.store.setState(({ files: before }) => ({ files: [...before, ...added] }));
     for (const { id } of added) this.enqueue(id, (signal) => this.measure(id, signal));
@@ -105,9 +108,11 @@ export class Audit {
 
   /** Measures a file anew that was stopped, or another of its sounds. */
   again(id: string, track = 0): void {
+    this.exactTried.delete(id);
     this.cancels.get(id)?.abort();
     this.change(id, {
       ...{ track, checked: null, speech: null, mended: null, failure: null, cancelled: false },
+      ...{ exactPeakDbtp: null },
       ...{ work: 'waiting', done: 0 },
     });
     this.enqueue(id, (signal) => this.measure(id, signal));
@@ -190,7 +195,8 @@ export class Audit {
     this.at(id, 'checking', signal);
     const spoken = this.withSpeech(id, kept);
     const thresholds = thresholdsOf(this.state);
-    const outcome = await measurePool().checkFile(spoken, targets, thresholds, signal);
+    const exact = this.file(id)?.exactPeakDbtp ?? null;
+    const outcome = await measurePool().checkFile(spoken, targets, thresholds, exact, signal);
     const sound = this.take(id, outcome, signal);
     if (!sound) return;
     const { check, mend } = sound;
@@ -218,7 +224,9 @@ export class Audit {
     const kept = await this.keptOf(id);
     if (!kept) return { failure: GONE };
     const { state } = this;
-    return measurePool().checkFile(this.withSpeech(id, kept), targetsOf(state), thresholdsOf(state), signal);
+    const exact = this.file(id)?.exactPeakDbtp ?? null;
+    const [targets, thresholds] = [targetsOf(state), thresholdsOf(state)];
+    return measurePool().checkFile(this.withSpeech(id, kept), targets, thresholds, exact, signal);
   }
 
   // ---- what they are held against --------------------------------------------------------------------------------
@@ -238,24 +246,51 @@ export class Audit {
 
   // ---- speech ---------------------------------------------------------------------------------------------------
 
+  /** Works on the samples of a file; where it has none as they are, they are decoded for this, and let go again. */
+  private async ofSamples<T>(
+    { file, track }: AuditFile,
+    signal: AbortSignal,
+    onProgress: (done: number) => void,
+    work: (pcm: Blob, told: (done: number) => void) => Promise<Outcome<T>>,
+  ): Promise<Outcome<T>> {
+    const outcome = track === 0 ? await work(file, onProgress) : null;
+    if (outcome && !('failure' in outcome)) return outcome;
+    const choice = { ...WHOLE_FIRST_SOUND, track };
+    const decoded = await measurePool().measureFile(file, signal, (done) => onProgress(done / 2), choice);
+    if (!('ok' in decoded)) return decoded;
+    return work(decoded.ok.pcm, (done) => onProgress(0.5 + done / 2));
+  }
+
+  /** Works out the exact true peak of a file where what mends it may depend on it. */
+  findExact(id: string): void {
+    const entry = this.file(id);
+    if (!entry?.checked || entry.work !== null || this.exactTried.has(id)) return;
+    const { mend, judged } = entry.checked;
+    const after = judged.truePeakDbtp === null ? null : judged.truePeakDbtp + mend.gainDb;
+    if (mend.kind === 'leave' || !exactPeakMatters(after, this.state.target.maxTruePeakDbtp)) return;
+    this.exactTried.add(id);
+    this.change(id, { work: 'waiting', done: 0 });
+    this.enqueue(id, async (signal) => {
+      const kept = await this.keptOf(id);
+      if (!kept) return;
+      const onProgress = this.at(id, 'peak', signal);
+      const outcome = await this.ofSamples(entry, signal, onProgress, (pcm, told) =>
+        measurePool().exactPeak(pcm, kept.material.truePeaks, signal, told),
+      );
+      // Without it the reading of the standard stands.
+      if ('ok' in outcome) this.change(id, { exactPeakDbtp: outcome.ok.truePeakDbtp });
+      if (!signal.aborted) await this.check(id, signal);
+    });
+  }
+
   /** @returns whether it was found out */
   private async speechFor(id: string, kept: FileToCheck, signal: AbortSignal): Promise<boolean> {
     const entry = this.file(id);
     if (!entry) return false;
     const onProgress = this.at(id, 'speech', signal);
-    let outcome = entry.track === 0 ? await voicePool().certainty(entry.file, signal, onProgress) : null;
-    // It is not plain samples: decoded for this, and let go again.
-    if (!outcome || 'failure' in outcome) {
-      const choice = { ...WHOLE_FIRST_SOUND, track: entry.track };
-      const decoded = await measurePool().measureFile(
-        entry.file,
-        signal,
-        (done) => onProgress(done / 2),
-        choice,
-      );
-      if (!('ok' in decoded)) return this.take(id, decoded, signal) !== null;
-      outcome = await voicePool().certainty(decoded.ok.pcm, signal, (done) => onProgress(0.5 + done / 2));
-    }
+    const outcome = await this.ofSamples(entry, signal, onProgress, (pcm, told) =>
+      voicePool().certainty(pcm, signal, told),
+    );
     const certainty = this.take(id, outcome, signal);
     if (!certainty) return false;
     this.change(id, { speech: { by: 'detector', ranges: voiceRanges(certainty, kept.material.seconds) } });

@@ -25,11 +25,12 @@ interface Checked {
 }
 
 /** What is done to a file. */
-export type FileWork = 'waiting' | 'measuring' | 'speech' | 'checking' | 'mending';
+export type FileWork = 'waiting' | 'measuring' | 'speech' | 'peak' | 'checking' | 'mending';
 export const WORK_NAMES: Readonly<Record<FileWork, string>> = {
   waiting: 'Waiting',
   measuring: 'Measuring',
   speech: 'Finding speech',
+  peak: 'Exact true peak',
   checking: 'Checking',
   mending: 'Mending',
 };
@@ -50,6 +51,8 @@ export interface AuditFile {
   readonly cancelled: boolean;
   readonly checked: Checked | null;
   readonly speech: FileSpeech | null;
+  /** Exact true peak, dBTP, where it was worked out. */
+  readonly exactPeakDbtp: number | null;
   readonly mended: MendedFile | null;
   /** Raised whenever its check is another. */
   readonly turn: number;

@@ -44,6 +44,7 @@ async function give(
   pcm: Blob,
   { material }: FileToCheck,
   judged: Judged,
+  known: number | null,
   target: Target,
   way: MendWay,
   signal: AbortSignal,
@@ -53,8 +54,8 @@ async function give(
   if (verdictOf(judged, target).meets) return { ok: 'It meets the target as it is; it is left alone.' };
   const rough = fileGain(material, target, 'integrated', null, spoken);
   if (!rough) return { ok: mendOf(material, target, null, spoken).sentence || nothingToLevel(material) };
-  let exact: number | null = null;
-  if (exactPeakMatters(rough.after.truePeakDbtp, target.maxTruePeakDbtp)) {
+  let exact = known;
+  if (exact === null && exactPeakMatters(rough.after.truePeakDbtp, target.maxTruePeakDbtp)) {
     const found = await measurePool().exactPeak(pcm, material.truePeaks, signal, (done) =>
       told('Finding the exact true peak', done),
     );
@@ -102,7 +103,7 @@ const mendedName = (name: string, { gainDb, limiter }: Given): string =>
  * @param kept what was measured of it
  */
 export async function mendFile(
-  { file, track, checked }: AuditFile,
+  { file, track, checked, exactPeakDbtp }: AuditFile,
   kept: FileToCheck,
   target: Target,
   way: MendWay,
@@ -116,7 +117,7 @@ export async function mendFile(
   });
   if (!('ok' in opened)) return opened;
   const { pcm } = opened.ok;
-  const given = await give(pcm, kept, judged, target, way, signal, told);
+  const given = await give(pcm, kept, judged, exactPeakDbtp, target, way, signal, told);
   if (!('ok' in given)) return given;
   if (typeof given.ok === 'string') return { left: given.ok };
   const { gainDb, limiter, limitedDb, predicted, sentence } = given.ok;
@@ -135,7 +136,7 @@ export async function mendFile(
   if (!('ok' in measured)) return measured;
   // Speech is where it was.
   const spoken = { ...measured.ok, material: { ...measured.ok.material, speech: kept.material.speech } };
-  const again = await measurePool().checkFile(spoken, [target], USUAL_THRESHOLDS, signal);
+  const again = await measurePool().checkFile(spoken, [target], USUAL_THRESHOLDS, null, signal);
   if (!('ok' in again)) return again;
   const { figures } = measured.ok.material;
   return {
