@@ -55,16 +55,24 @@ try {
   await page.measured();
   // A second version of the mix: some music lower, some speech higher.
   await page.press('Programme');
+  await page.measured();
   for (const [name, keys] of [
-    ['observer-outdoors-1-roof', Key.ARROW_DOWN.repeat(12)],
-    ['frost-alarm', Key.ARROW_DOWN.repeat(8)],
-    ['narrator-3-every-hour', Key.ARROW_UP.repeat(6)],
+    ['music-frostline-theme', Key.ARROW_DOWN.repeat(12)],
+    ['mechanic-the-spoon', Key.ARROW_DOWN.repeat(8)],
+    ['narrator-1-last-car', Key.ARROW_UP.repeat(6)],
   ] as const) {
-    await (await page.clip(name)).click();
+    // The lanes may be drawn anew meanwhile.
+    await page.until(`${name} to be selected`, async () =>
+      (await page.clip(name)).click().then(
+        () => true,
+        () => false,
+      ),
+    );
     await driver.actions().sendKeys(keys).perform();
     await page.measured();
   }
   await page.press('Check');
+  await page.find('[aria-label="Face of the check"]');
   await page.press('Compare');
   await page.press('Compare with…');
   await page.press('Before anything was done');

@@ -81,6 +81,14 @@ describe('the difference between two sounds', () => {
     expect(places[0]!.to).toBeLessThan(31);
   });
 
+  it('tells louder and quieter apart where one follows on the other', () => {
+    const both = whole.slice();
+    both.set(gained(whole.subarray(1000, 1500), 9), 1000);
+    both.set(gained(whole.subarray(1500, 2000), -9), 1500);
+    const places = differentPlaces(levelDifference(sound(whole), sound(both), 0), 3, 0);
+    expect(places.map(({ lu }) => Math.sign(lu!))).toEqual([1, -1]);
+  });
+
   it('says where one of them is silent, and finds its way past an offset', () => {
     const later = new Float64Array(whole.length + 500);
     later.set(whole, 500);

@@ -49,6 +49,9 @@ export interface DifferentPlace {
   readonly lu: number | null;
 }
 
+/** Louder, quieter, or silent. */
+const sideOf = (lu: number | null): number | null => lu && Math.sign(lu);
+
 /**
  * Where two sounds differ by more than so much, in order.
  * @param overLu how much, LU
@@ -69,7 +72,8 @@ export function differentPlaces(
     if (lu !== null && Math.abs(lu) <= overLu) return;
     const at = middle + k * step;
     const last = found.at(-1);
-    const same = last && at - last.to <= APART_SECONDS && (last.lu === null) === (lu === null);
+    // Louder and quieter are places of their own.
+    const same = last && at - last.to <= APART_SECONDS && sideOf(last.lu) === sideOf(lu);
     if (!last || !same) found.push({ from: at, to: at + step, lu });
     else {
       last.to = at + step;

@@ -293,7 +293,7 @@ export function CompareFace({
             style={{ height: bottom }}
           >
             <Box
-              sx={{ overflow: 'auto', flex: '0 0 400px', px: 1.5, pt: 0.5, whiteSpace: 'nowrap' }}
+              sx={{ overflow: 'auto', flex: '0 0 440px', px: 1.5, pt: 0.5, whiteSpace: 'nowrap' }}
               tabIndex={0}
               role="region"
               aria-label="Figures side by side"
