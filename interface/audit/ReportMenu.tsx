@@ -1,14 +1,9 @@
 'use client';
 
-import Button from '@mui/material/Button';
-import Menu from '@mui/material/Menu';
-import MenuItem from '@mui/material/MenuItem';
-import { useState } from 'react';
 import { checkedFile, checkTable, type CheckedFile } from '@/core/deliver/checkReport';
-import { saveBlob } from '../ui/saveBlob';
+import { SaveReport } from '../ui/SaveReport';
 import type { Audit } from './audit';
 import type { AuditRow } from './auditFile';
-import { csvOf } from './saveMany';
 
 /** Everything that was found of some files, as the command line tells it. */
 async function reportOf(audit: Audit, rows: readonly AuditRow[]): Promise<CheckedFile[]> {
@@ -33,48 +28,19 @@ async function reportOf(audit: Audit, rows: readonly AuditRow[]): Promise<Checke
 
 /** Saves what was found of all files shown. */
 export function ReportMenu({ audit, rows }: { audit: Audit; rows: readonly AuditRow[] }) {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const [busy, setBusy] = useState(false);
-  const save = (form: 'csv' | 'json') => () => {
-    setAnchor(null);
-    setBusy(true);
-    void reportOf(audit, rows)
-      .then((files) => {
-        const text =
-          form === 'csv'
-            ? csvOf(checkTable(files))
-            : `${JSON.stringify(
-                files.map((one) => ('error' in one ? one : one.report)),
-                null,
-                2,
-              )}\n`;
-        saveBlob(
-          new Blob([text], { type: form === 'csv' ? 'text/csv' : 'application/json' }),
-          `audit.${form}`,
-        );
-      })
-      .finally(() => setBusy(false));
-  };
   return (
-    <>
-      <Button
-        variant="outlined"
-        color="inherit"
-        aria-haspopup="menu"
-        disabled={rows.length === 0 || busy}
-        onClick={(event) => setAnchor(event.currentTarget)}
-        sx={{ borderColor: 'divider' }}
-      >
-        {busy ? 'Writing the report …' : 'Report…'}
-      </Button>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        <MenuItem dense onClick={save('csv')}>
-          Table (CSV), a row a file and target
-        </MenuItem>
-        <MenuItem dense onClick={save('json')}>
-          Everything (JSON), findings included
-        </MenuItem>
-      </Menu>
-    </>
+    <SaveReport
+      name="audit"
+      disabled={rows.length === 0}
+      table="Table (CSV), a row a file and target"
+      data="Everything (JSON), findings included"
+      make={async () => {
+        const files = await reportOf(audit, rows);
+        return {
+          table: checkTable(files),
+          data: files.map((one) => ('error' in one ? one : one.report)),
+        };
+      }}
+    />
   );
 }

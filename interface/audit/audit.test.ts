@@ -160,7 +160,9 @@ describe('files under audit', () => {
     expect(standings(own)[3]).toBe('misses');
     own.remove(new Set([files[3]!.id]));
     expect(own.store.getState().files).toHaveLength(3);
-    await vi.waitFor(() => expect(auditStore.items.has(`other/${files[3]!.id}`)).toBe(false));
+    await vi.waitFor(() => expect(auditStore.items.has(`other/${files[3]!.id}`)).toBe(false), {
+      timeout: 20_000,
+    });
     own.close();
   });
 

@@ -2,7 +2,8 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { Failure } from '@/engine/protocol';
 import type { Audit } from './audit';
 import type { MendWay, MendOutcome } from './mendFile';
-import { csvOf, distinctNames, type Destination, type NamedBlob } from './saveMany';
+import { csvOf } from '../ui/csv';
+import { distinctNames, type Destination, type NamedBlob } from './saveMany';
 
 /** What became of a file in a run. */
 export interface RunLine {

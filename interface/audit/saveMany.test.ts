@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { csvOf, distinctNames } from './saveMany';
+import { csvOf } from '../ui/csv';
+import { distinctNames } from './saveMany';
 
 describe('names of files that are saved together', () => {
   it('differ, whatever their letters', () => {

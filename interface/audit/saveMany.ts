@@ -1,5 +1,4 @@
 import { downloadZip } from 'client-zip';
-import papa from 'papaparse';
 import { saveBlob } from '../ui/saveBlob';
 
 /** A file to be saved: its folder among the others, and its name. */
@@ -95,7 +94,3 @@ export function distinctNames(): (name: string) => string {
     }
   };
 }
-
-/** A table as the text of a CSV file; what a spreadsheet would take for a formula stays text. */
-export const csvOf = (rows: readonly (readonly (string | number | boolean | null)[])[]): string =>
-  `${papa.unparse(rows as unknown[][], { escapeFormulae: true })}\n`;

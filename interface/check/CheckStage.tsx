@@ -10,6 +10,7 @@ import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
 import { programmeLayout } from '@/core/audio/layout';
+import { findingsReport, findingsTable } from '@/core/deliver/findingsReport';
 import type { FixRow } from '@/core/proposals/fixes/fixProposal';
 import type { Proposal } from '@/core/proposals/protocol';
 import { count } from '@/core/text/words';
@@ -18,13 +19,15 @@ import { Skyline } from '../programme/Skyline';
 import { useSession, useSessionState } from '../session/SessionContext';
 import { FailureNote } from '../ui/FailureNote';
 import { ProgressLine } from '../ui/ProgressLine';
+import { fileName } from '../ui/saveBlob';
+import { SaveReport } from '../ui/SaveReport';
 import { Resizable } from '../ui/Resizable';
 import { useRemembered } from '../ui/useRemembered';
 import { CompareFace } from './compare/CompareFace';
 import { FigureList } from './FigureList';
 import { FindingPanel } from './FindingPanel';
 import { FindingTable } from './FindingTable';
-import { ListenerFace, useHearingAs } from './ListenerFace';
+import { ListenerFace, useAgainst, useHearingAs } from './ListenerFace';
 import { useLookedProgramme } from './looked';
 import { MendAllSheet } from './MendAllSheet';
 import type { ChartData } from './overTime/panels';
@@ -137,6 +140,18 @@ function FindingTools({
           {waiting === 1 ? 'it' : 'them'} after.
         </Box>
       )}
+      <SaveReport
+        name={fileName(`${session.project.name} findings`)}
+        disabled={rows.length === 0}
+        table="Table (CSV), a row a finding"
+        data="Data (JSON)"
+        make={() => {
+          const findings = findingsReport(rows);
+          const { name, target } = session.project;
+          const told = { programme: name, target: target.id, findings };
+          return Promise.resolve({ table: findingsTable(findings), data: told });
+        }}
+      />
       <Button variant="outlined" disabled={applied.length === 0} onClick={apply}>
         {applied.length === 0 ? 'Apply picked fixes' : `Apply ${count(applied.length, 'fix', 'fixes')}`}
       </Button>
@@ -168,6 +183,7 @@ export function CheckStage() {
   const { checked, failure, mended } = state;
   const looked = useLookedProgramme();
   const hearing = useHearingAs();
+  const against = useAgainst();
   const data = useMemo(
     (): ChartData | null =>
       checked &&
@@ -291,7 +307,7 @@ export function CheckStage() {
                   ) : face === 'compare' ? (
                     programme && <CompareFace project={project} programme={programme} looked={looked} />
                   ) : face === 'listener' ? (
-                    checked && <ListenerFace judged={checked.judged} hearing={hearing} />
+                    checked && <ListenerFace judged={checked.judged} hearing={hearing} against={against} />
                   ) : (
                     <TargetsFace project={project} whole={checked?.judged ?? null} />
                   )}

@@ -16,6 +16,7 @@ import {
   type Service,
 } from '@/core/check/services';
 import type { Judged } from '@/core/check/verdict';
+import type { LoudnessFigures } from '@/core/loudness/figures';
 import { figure, signed, withUnit } from '@/core/text/figures';
 import { count } from '@/core/text/words';
 import { storageError } from '@/storage/failure';
@@ -31,19 +32,24 @@ const HEADINGS = ['Service', 'Gain', 'Played at', 'Listener', 'True peak', 'What
 function Row({
   service,
   found,
+  other,
   hearing,
   onEdit,
 }: {
   service: Service;
   found: Listened;
+  /** What becomes of what it is compared with. */
+  other: Listened | null;
   hearing: HearingAs;
   onEdit: () => void;
 }) {
   const heard = hearing.serviceId === service.id;
   const cannot = hearing.cannot(found);
   const hear = (): void => {
-    const ceilingDbtp = found.limitedDb > 0 ? service.ceilingDbtp : null;
-    hearing.hear(heard ? null : { serviceId: service.id, gainDb: found.gainDb, ceilingDbtp });
+    const treated = ({ gainDb, limitedDb }: Listened) => ({
+      ...{ gainDb, ceilingDbtp: limitedDb > 0 ? service.ceilingDbtp : null },
+    });
+    hearing.hear(heard ? null : { serviceId: service.id, ...treated(found), other: other && treated(other) });
   };
   return (
     <Box
@@ -69,6 +75,11 @@ function Row({
       <td style={{ whiteSpace: 'nowrap' }}>{withUnit(found.listenerLufs, 'LUFS')}</td>
       <td style={{ whiteSpace: 'nowrap' }}>{withUnit(found.listenerDbtp, 'dBTP')}</td>
       <td>{listenedSentence(found, service)}</td>
+      {other && (
+        <Box component="td" data-other-percent={other.percent} sx={{ whiteSpace: 'nowrap' }}>
+          {figure(other.percent, 0)} %, {withUnit(other.listenerLufs, 'LUFS')}
+        </Box>
+      )}
       <td style={{ whiteSpace: 'nowrap' }}>
         <Tooltip title={cannot ?? (heard ? 'Hear it as it is again' : 'Hear it as this service plays it')}>
           <span>
@@ -90,6 +101,28 @@ function Row({
         </IconButton>
       </td>
     </Box>
+  );
+}
+
+/** What a sound is held against. */
+interface Against {
+  readonly name: string;
+  readonly figures: LoudnessFigures;
+  readonly isHeard: boolean;
+  readonly hear: (isHeard: boolean) => void;
+}
+
+/** The same of what the programme of the open project is compared with; `null` where that is nothing. */
+export function useAgainst(): Against | null {
+  const session = useSession();
+  const other = useStore(session.comparing.store, (state) => state.other);
+  const { comparison } = session.listening;
+  const isHeard = useStore(comparison.store, ({ compared }) => compared === 'other');
+  return (
+    other && {
+      ...{ name: other.name, figures: other.figures, isHeard },
+      hear: (wanted) => comparison.choose(wanted ? 'other' : null),
+    }
   );
 }
 
@@ -118,7 +151,16 @@ export function useHearingAs(): HearingAs {
 }
 
 /** What services do with the programme: how loud it is played, shown as gain and per cent, and heard that way. */
-export function ListenerFace({ judged, hearing }: { judged: Judged; hearing: HearingAs }) {
+export function ListenerFace({
+  judged,
+  hearing,
+  against = null,
+}: {
+  judged: Judged;
+  hearing: HearingAs;
+  /** What it is compared with. */
+  against?: Against | null;
+}) {
   const [own, setOwn] = useState<readonly Service[]>([]);
   const [trouble, setTrouble] = useState<{ message: string; hint: string } | null>(null);
   const [editing, setEditing] = useState<Service | null>(null);
@@ -150,6 +192,17 @@ export function ListenerFace({ judged, hearing }: { judged: Judged; hearing: Hea
       <Box sx={{ px: 1.5, pt: 1, fontSize: 12, color: 'text.secondary' }}>
         Services play what is louder than their reference turned down. These are made up and typical; make
         them yours.
+        {against && (
+          <ToggleButton
+            value="other"
+            size="small"
+            selected={against.isHeard}
+            onChange={() => against.hear(!against.isHeard)}
+            sx={{ textTransform: 'none', ml: 1, px: 1, py: 0.25 }}
+          >
+            Hear the other in its place
+          </ToggleButton>
+        )}
       </Box>
       {trouble && <FailureNote {...trouble} />}
       <Box component="table" sx={{ borderCollapse: 'collapse', fontSize: 13, width: '100%' }}>
@@ -163,7 +216,9 @@ export function ListenerFace({ judged, hearing }: { judged: Judged; hearing: Hea
               },
             }}
           >
-            {HEADINGS.map((heading) => (
+            {HEADINGS.flatMap((heading) =>
+              heading === '' && against ? [`The other: ${against.name}`, heading] : [heading],
+            ).map((heading) => (
               <th scope="col" key={heading} aria-label={heading === '' ? 'Hear, change' : undefined}>
                 {heading}
               </th>
@@ -176,6 +231,7 @@ export function ListenerFace({ judged, hearing }: { judged: Judged; hearing: Hea
               key={service.id}
               service={service}
               found={listened(judged, service)}
+              other={against && listened(against.figures, service)}
               hearing={hearing}
               onEdit={() => setEditing(service)}
             />

@@ -22,14 +22,13 @@ const mix = (() => {
   return x;
 })();
 
+const PATIENT = { timeout: 20_000, interval: 5 };
+
 const state = (): ComparingState => session.comparing.store.getState();
 const compared = (): Promise<unknown> =>
-  vi.waitFor(
-    () => {
-      if (state().work !== null || (!state().difference && !state().failure)) throw new Error('Not yet');
-    },
-    { timeout: 20_000, interval: 5 },
-  );
+  vi.waitFor(() => {
+    if (state().work !== null || (!state().difference && !state().failure)) throw new Error('Not yet');
+  }, PATIENT);
 
 beforeAll(async () => {
   session = await openSession();
@@ -60,7 +59,7 @@ describe('the programme, compared', () => {
     await vi.waitFor(() => {
       const { difference } = state();
       expect(difference!.b[20]! - difference!.a[20]!).toBeCloseTo(0, 2);
-    });
+    }, PATIENT);
   });
 
   it('with a file is laid beside it by the sound, to the frame', async () => {
@@ -82,7 +81,7 @@ describe('the programme, compared', () => {
     await compared();
     expect([state().offsetSeconds, state().byHand]).toEqual([2, true]);
     session.comparing.setOffset(null);
-    await vi.waitFor(() => expect(Math.round(state().offsetSeconds * 48_000)).toBe(shift));
+    await vi.waitFor(() => expect(Math.round(state().offsetSeconds * 48_000)).toBe(shift), PATIENT);
   });
 
   it('is heard in place of the other at matched loudness', () => {

@@ -28,12 +28,18 @@ interface Host {
   } | null;
 }
 
-/** How a service plays it. */
-export interface Played {
-  readonly serviceId: string;
+/** What a service does to something. */
+interface Treated {
   readonly gainDb: number;
   /** Of a limiter behind that; `null`: none. */
   readonly ceilingDbtp: number | null;
+}
+
+/** How a service plays it. */
+export interface Played extends Treated {
+  readonly serviceId: string;
+  /** How it plays what the programme is compared with; `null` where that is nothing. */
+  readonly other: Treated | null;
 }
 
 /** What is heard of a project, and from where: the programme, one thing by itself, or what it is compared with. */
@@ -117,6 +123,10 @@ export class Listening {
   /** What is to be heard: what it is compared with, and as a service would play it. */
   private heard(project: Project): Project {
     const { played } = this.service.getState();
+    const { compared } = this.comparison.store.getState();
+    // As a service plays it, each at the level that it gets there: not matched.
+    const other = played?.other && compared === 'other' ? this.host.other() : null;
+    if (other) return playedAt(other.project, played!.other!.gainDb, played!.other!.ceilingDbtp);
     const heard = this.comparison.heard(project);
     return played ? playedAt(heard, played.gainDb, played.ceilingDbtp) : heard;
   }
