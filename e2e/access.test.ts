@@ -145,7 +145,7 @@ describe('in both themes', () => {
     await page.find('[data-over-time]');
     expect(await serious()).toEqual([]);
     await page.press('What makes it loud');
-    await page.find('[data-part]');
+    await page.find('[role=grid][aria-label=Parts]');
     expect(await serious()).toEqual([]);
     await page.press('Listener');
     await page.press('Change Video platform');

@@ -83,6 +83,25 @@ describe('a cut of an edit system', () => {
     expect(shares[0]! / shares[1]!).toBeCloseTo(10 ** 0.6, 0);
     await (await page.find('[aria-label="Shares by loudest clips"] [data-share]')).click();
     expect(await page.all('[data-clip][aria-selected=true]')).toHaveLength(1);
+    // In Check the same, with what is left without each.
+    await page.press('Check');
+    await page.press('What makes it loud');
+    await page.press('Clips');
+    const parts = await page.until('the parts', async () => {
+      const cells = await page.all('[data-part] [data-share]');
+      return (
+        cells.length === 2 &&
+        Promise.all(cells.map(async (one) => Number(await one.getAttribute('data-share'))))
+      );
+    });
+    expect(parts[0]! + parts[1]!).toBeCloseTo(1, 6);
+    expect(parts[0]).toBeCloseTo(shares[0]!, 6);
+    const { value } = await page.dial('integrated');
+    expect(Number(await page.attribute('[data-part] [data-without]', 'data-without'))).toBeLessThan(
+      value - 3,
+    );
+    await page.press('Programme');
+    await page.measured();
   });
 
   it('goes back to the edit system with its gains', async () => {

@@ -50,6 +50,8 @@ export function useContributions(project: Project, range: TimeRange | null) {
       wanted = false;
     };
   }, [session, project, resting, from, to, turn]);
+  // It takes long, and is of use only while somebody looks.
+  useEffect(() => () => session.engine.stopParts(), [session]);
   const mine = found.project === project && found.from === from && found.to === to;
   return {
     /** Of an older state while `isOld`. */
