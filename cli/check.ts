@@ -4,7 +4,7 @@ import { fileMaterial } from '@/core/check/findings/fileMaterial';
 import { USUAL_THRESHOLDS } from '@/core/check/findings/thresholds';
 import type { Service } from '@/core/check/services';
 import { SHIPPED_TARGETS } from '@/core/check/shipped';
-import type { Target } from '@/core/check/target';
+import { needsSpeech, type Target } from '@/core/check/target';
 import { readTargets } from '@/core/check/targetFile';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import { soundMeasurement } from '@/core/loudness/sound';
@@ -71,9 +71,6 @@ async function targetsNamed(ids: readonly string[], path: string | null): Promis
     );
   });
 }
-
-/** Targets that cannot be judged without knowing when somebody speaks. */
-const needsSpeech = ({ anchor = 'programme' }: Target): boolean => anchor !== 'programme';
 
 interface Setting {
   readonly targets: readonly Target[];

@@ -63,3 +63,7 @@ export interface Target extends MoreLimits, WantedForm {
 
 /** Where a field's figure comes from. */
 export const sourceOf = (target: Target, field: string): string => target.sources?.[field] ?? target.source;
+
+/** Whether a target cannot be judged without knowing when somebody speaks. */
+export const needsSpeech = ({ anchor = 'programme' }: Pick<Target, 'anchor'>): boolean =>
+  anchor !== 'programme';

@@ -5,8 +5,6 @@ import Button from '@mui/material/Button';
 import InputAdornment from '@mui/material/InputAdornment';
 import SearchIcon from '@mui/icons-material/Search';
 import TextField from '@mui/material/TextField';
-import ToggleButton from '@mui/material/ToggleButton';
-import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useMemo, useState } from 'react';
@@ -23,6 +21,7 @@ import { bringAlong } from '../session/bringAlong';
 import { newId } from '../session/newId';
 import { TargetMenu } from '../targets/TargetMenu';
 import { DropArea } from '../ui/DropArea';
+import { OneOf } from '../ui/OneOf';
 import { FailureNote } from '../ui/FailureNote';
 import { PickFiles } from '../ui/PickFiles';
 import { ProgressLine } from '../ui/ProgressLine';
@@ -195,20 +194,15 @@ export function AuditPage() {
         ) : (
           <>
             <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', px: 1.5, py: 0.5, flex: 'none' }}>
-              <ToggleButtonGroup
-                exclusive
-                size="small"
-                aria-label="Files shown"
+              <OneOf
+                label="Files shown"
+                of={SHOWN}
                 value={shown}
-                onChange={(_, next: Shown | null) => next && setShown(next)}
-              >
-                {SHOWN.map((each) => (
-                  <ToggleButton key={each} value={each} sx={{ textTransform: 'none', px: 1, py: 0.25 }}>
-                    {SHOWN_NAMES[each]}{' '}
-                    {each === 'all' ? rows.length : rows.filter(({ standing }) => standing === each).length}
-                  </ToggleButton>
-                ))}
-              </ToggleButtonGroup>
+                words={(each) =>
+                  `${SHOWN_NAMES[each]} ${each === 'all' ? rows.length : rows.filter(({ standing }) => standing === each).length}`
+                }
+                onSelect={setShown}
+              />
               <TextField
                 placeholder="Search"
                 value={search}

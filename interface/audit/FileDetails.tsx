@@ -6,8 +6,6 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import ToggleButton from '@mui/material/ToggleButton';
-import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import type { Target } from '@/core/check/target';
 import { verdictOf } from '@/core/check/verdict';
@@ -19,6 +17,7 @@ import type { Looked } from '../check/looked';
 import { OverTimeFace } from '../check/overTime/OverTimeFace';
 import type { ChartData } from '../check/overTime/panels';
 import { TargetMatrix } from '../check/TargetMatrix';
+import { OneOf } from '../ui/OneOf';
 import { FailureNote } from '../ui/FailureNote';
 import { Resizable } from '../ui/Resizable';
 import { useRemembered } from '../ui/useRemembered';
@@ -188,19 +187,13 @@ export function FileDetails({
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
       <Head entry={entry} looked={looked} onStop={() => player.stop()} trouble={state.trouble}>
-        <ToggleButtonGroup
-          exclusive
-          size="small"
-          aria-label="Face of the file"
+        <OneOf
+          label="Face of the file"
+          of={FACES}
           value={face}
-          onChange={(_, next: Face | null) => next && setFace(next)}
-        >
-          {FACES.map((each) => (
-            <ToggleButton key={each} value={each} sx={{ textTransform: 'none', px: 1, py: 0.25 }}>
-              {FACE_NAMES[each]}
-            </ToggleButton>
-          ))}
-        </ToggleButtonGroup>
+          words={(each) => FACE_NAMES[each]}
+          onSelect={setFace}
+        />
         {entry.sounds.length > 0 && (
           <TextField
             select

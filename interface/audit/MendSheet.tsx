@@ -2,14 +2,13 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import ToggleButton from '@mui/material/ToggleButton';
-import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import type { Target } from '@/core/check/target';
 import { count } from '@/core/text/words';
 import { BottomSheet } from '../programme/proposal/BottomSheet';
+import { OneOf } from '../ui/OneOf';
 import { FailureNote } from '../ui/FailureNote';
 import { ProgressLine } from '../ui/ProgressLine';
 import type { DataColumn } from '../ui/table/column';
@@ -119,20 +118,14 @@ export function MendSheet({
               {others > 0 && `; ${count(others, 'has', 'have')} no verdict`}
             </Box>
           </Box>
-          <ToggleButtonGroup
-            exclusive
-            size="small"
-            aria-label="How they are mended"
+          <OneOf
+            label="How they are mended"
+            of={Object.keys(WAYS) as Way[]}
             value={way}
             disabled={running}
-            onChange={(_, next: Way | null) => next && setWay(next)}
-          >
-            {(Object.keys(WAYS) as Way[]).map((each) => (
-              <ToggleButton key={each} value={each} sx={{ textTransform: 'none', px: 1, py: 0.5 }}>
-                {WAYS[each]}
-              </ToggleButton>
-            ))}
-          </ToggleButtonGroup>
+            words={(each) => WAYS[each]}
+            onSelect={setWay}
+          />
         </>
       }
       actions={

@@ -2,6 +2,7 @@ import { createStore, type StoreApi } from 'zustand/vanilla';
 import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
 import type { Thresholds } from '@/core/check/findings/thresholds';
 import { EBU_R128 } from '@/core/check/shipped';
+import { needsSpeech } from '@/core/check/target';
 import { mergeRanges, type TimeRange } from '@/core/loudness/levelTrack';
 import { targetsOf, thresholdsOf, type CheckedBy } from '@/core/programme/edits/check';
 import { exactPeakMatters } from '@/core/proposals/exactPeak';
@@ -12,7 +13,7 @@ import { voicePool } from '@/engine/voicePool';
 import { AuditFiles } from '@/storage/auditFiles';
 import { newId } from '../session/newId';
 import { folderOf } from '../ui/folderOf';
-import { goesBySpeech, type AuditFile, type FileSpeech, type FileWork } from './auditFile';
+import type { AuditFile, FileSpeech, FileWork } from './auditFile';
 import { mendFile, type MendOutcome, type MendWay } from './mendFile';
 
 export interface AuditState extends CheckedBy {
@@ -190,7 +191,7 @@ export class Audit {
       return;
     }
     const targets = targetsOf(this.state);
-    if (targets.some(goesBySpeech) && !this.file(id)?.speech && !(await this.speechFor(id, kept, signal)))
+    if (targets.some(needsSpeech) && !this.file(id)?.speech && !(await this.speechFor(id, kept, signal)))
       return;
     this.at(id, 'checking', signal);
     const spoken = this.withSpeech(id, kept);

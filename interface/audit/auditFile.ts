@@ -82,6 +82,3 @@ export const auditRow = (file: AuditFile, targets: readonly Target[]): AuditRow 
   verdicts: file.checked ? targets.map((target) => verdictOf(file.checked!.judged, target)) : [],
   standing: standingOfFile(file, targets[0]!),
 });
-
-/** Targets that cannot be judged without knowing when somebody speaks. */
-export const goesBySpeech = ({ anchor = 'programme' }: Target): boolean => anchor !== 'programme';

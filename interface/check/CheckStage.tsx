@@ -5,8 +5,6 @@ import StopIcon from '@mui/icons-material/Stop';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Link from 'next/link';
-import ToggleButton from '@mui/material/ToggleButton';
-import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
 import { programmeLayout } from '@/core/audio/layout';
@@ -17,6 +15,7 @@ import { count } from '@/core/text/words';
 import { PlaceEntry } from '../programme/transport/PlaceEntry';
 import { Skyline } from '../programme/Skyline';
 import { useSession, useSessionState } from '../session/SessionContext';
+import { OneOf } from '../ui/OneOf';
 import { FailureNote } from '../ui/FailureNote';
 import { ProgressLine } from '../ui/ProgressLine';
 import { fileName } from '../ui/saveBlob';
@@ -120,19 +119,13 @@ function FindingTools({
   };
   return (
     <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', px: 1.5, py: 0.75, flexWrap: 'wrap' }}>
-      <ToggleButtonGroup
-        exclusive
-        size="small"
-        aria-label="Findings shown"
+      <OneOf
+        label="Findings shown"
+        of={SHOWN}
         value={shown}
-        onChange={(_, next: Shown | null) => next && onShown(next)}
-      >
-        {SHOWN.map((each) => (
-          <ToggleButton key={each} value={each} sx={{ textTransform: 'none', px: 1, py: 0.25 }}>
-            {SHOWN_NAMES[each]} {rows.filter(keeps[each]).length}
-          </ToggleButton>
-        ))}
-      </ToggleButtonGroup>
+        words={(each) => `${SHOWN_NAMES[each]} ${rows.filter(keeps[each]).length}`}
+        onSelect={onShown}
+      />
       <Box sx={{ flex: 1 }} />
       {waiting > 0 && (
         <Box role="status" data-waiting={waiting} sx={{ fontSize: 12, color: 'text.secondary' }}>
@@ -225,20 +218,13 @@ export function CheckStage() {
       >
         <PlayButton empty={empty} />
         <PlaceEntry />
-        <ToggleButtonGroup
-          exclusive
-          size="small"
-          aria-label="Face of the check"
+        <OneOf
+          label="Face of the check"
+          of={FACES}
           value={face}
-          onChange={(_, next: Face | null) => next && setFace(next)}
-          sx={{ mx: 0.5 }}
-        >
-          {FACES.map((each) => (
-            <ToggleButton key={each} value={each} sx={{ textTransform: 'none', px: 1, py: 0.25 }}>
-              {FACE_NAMES[each]}
-            </ToggleButton>
-          ))}
-        </ToggleButtonGroup>
+          words={(each) => FACE_NAMES[each]}
+          onSelect={setFace}
+        />
         {work && !isOld ? (
           <ProgressLine label={work} done={state.done} onCancel={() => session.checking.cancel()} />
         ) : (

@@ -3,7 +3,6 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ToggleButton from '@mui/material/ToggleButton';
-import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useEffect, useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import { differentPlaces, type DifferentPlace } from '@/core/loudness/levelDifference';
@@ -15,6 +14,7 @@ import { NumberField } from '../../editing/NumberField';
 import { useSession } from '../../session/SessionContext';
 import { CompareFigures } from '../../ui/CompareFigures';
 import { DropArea } from '../../ui/DropArea';
+import { OneOf } from '../../ui/OneOf';
 import { FailureNote } from '../../ui/FailureNote';
 import { ProgressLine } from '../../ui/ProgressLine';
 import type { DataColumn } from '../../ui/table/column';
@@ -203,22 +203,13 @@ export function CompareFace({
         {work && <ProgressLine label={work.label} done={work.done} onCancel={() => comparing.cancel()} />}
         {other && !work && (
           <>
-            <ToggleButtonGroup
-              exclusive
-              size="small"
-              aria-label="What is heard"
+            <OneOf
+              label="What is heard"
+              of={['now', 'other'] as const}
               value={hears ? 'other' : 'now'}
-              onChange={(_, next: 'now' | 'other' | null) =>
-                next && session.listening.comparison.choose(next === 'other' ? 'other' : null)
-              }
-            >
-              <ToggleButton value="now" sx={{ textTransform: 'none', px: 1, py: 0.5 }}>
-                Hear now
-              </ToggleButton>
-              <ToggleButton value="other" sx={{ textTransform: 'none', px: 1, py: 0.5 }}>
-                Hear the other
-              </ToggleButton>
-            </ToggleButtonGroup>
+              words={(each) => (each === 'now' ? 'Hear now' : 'Hear the other')}
+              onSelect={(each) => session.listening.comparison.choose(each === 'other' ? 'other' : null)}
+            />
             <ToggleButton
               value="matched"
               size="small"

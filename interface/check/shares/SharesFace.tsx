@@ -4,8 +4,6 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import ToggleButton from '@mui/material/ToggleButton';
-import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { hasLimiters } from '@/core/signal/asRecorded';
 import type { Project } from '@/core/programme/model';
@@ -13,6 +11,7 @@ import { placeText } from '@/core/programme/timeText';
 import { figure, signed, withUnit } from '@/core/text/figures';
 import type { CheckedProgramme } from '@/engine/protocol';
 import { useSession, useSessionState } from '../../session/SessionContext';
+import { OneOf } from '../../ui/OneOf';
 import { FailureNote } from '../../ui/FailureNote';
 import { ProgressLine } from '../../ui/ProgressLine';
 import type { DataColumn } from '../../ui/table/column';
@@ -152,19 +151,13 @@ export function SharesFace({ project, checked }: { project: Project; checked: Ch
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
       <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', px: 1.5, py: 1, minHeight: 52 }}>
-        <ToggleButtonGroup
-          exclusive
-          size="small"
-          aria-label="Taken apart by"
+        <OneOf
+          label="Taken apart by"
+          of={PART_KINDS}
           value={kind}
-          onChange={(_, next: PartKind | null) => next && setKind(next)}
-        >
-          {PART_KINDS.map((each) => (
-            <ToggleButton key={each} value={each} sx={{ textTransform: 'none', px: 1, py: 0.25 }}>
-              {KIND_NAMES[each]}
-            </ToggleButton>
-          ))}
-        </ToggleButtonGroup>
+          words={(each) => KIND_NAMES[each]}
+          onSelect={setKind}
+        />
         <TextField
           select
           label="Of"
