@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { overRestText } from '@/core/text/overRest';
 import { lowestPlaces } from './lowestPlaces';
 
 describe('the places where speech lies lowest', () => {
@@ -21,5 +22,12 @@ describe('the places where speech lies lowest', () => {
   it('are none where nobody speaks, and no more than there are', () => {
     expect(lowestPlaces(new Float32Array(100).fill(NaN), 10, 3)).toEqual([]);
     expect(lowestPlaces(Float32Array.of(4), 10, 3)).toEqual([{ at: 0, lu: 4 }]);
+  });
+
+  it('are none where nothing sounds beside speech', () => {
+    expect(lowestPlaces(new Float32Array(100).fill(60), 10, 3)).toEqual([]);
+    expect(overRestText(60)).toBe('60 LU or more');
+    expect(overRestText(-60)).toBe('−60 LU or less');
+    expect(overRestText(12.34)).toBe('+12.3 LU');
   });
 });

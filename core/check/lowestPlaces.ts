@@ -1,3 +1,5 @@
+import { FAR_LU } from '@/core/text/overRest';
+
 /** Places nearer to each other than this are one, seconds. */
 const APART_SECONDS = 5;
 
@@ -10,13 +12,13 @@ export interface LowPlace {
 }
 
 /**
- * The places where speech lies lowest over the rest, the lowest first.
+ * The places where speech lies lowest over the rest, the lowest first; where nothing sounds beside it there is none.
  * @param distances see `OverTime.distances`
  * @param perSecond how many of them there are
  */
 export function lowestPlaces(distances: Float32Array, perSecond: number, most: number): LowPlace[] {
   const order = Array.from(distances.keys())
-    .filter((k) => !Number.isNaN(distances[k]!))
+    .filter((k) => distances[k]! < FAR_LU)
     .sort((a, b) => distances[a]! - distances[b]! || a - b);
   const found: LowPlace[] = [];
   for (const k of order) {

@@ -48,9 +48,13 @@ function processesOf(profile: string): number[] {
     });
 }
 
-/** @param profile an earlier browser's profile to come back to; a new one when left out */
+/**
+ * @param profile an earlier browser's profile to come back to; a new one when left out
+ * @param logRequests every request is logged, which slows everything
+ */
 export async function startBrowser(
   profile = mkdtempSync(join(tmpdir(), 'dengung-browser-')),
+  logRequests = false,
 ): Promise<TestBrowser> {
   for (const path of ['/usr/bin/chromium', '/usr/bin/chromedriver']) {
     if (!existsSync(path)) throw new Error(`${path} is missing: apt-get install chromium chromium-driver`);
@@ -65,7 +69,7 @@ export async function startBrowser(
   });
   const prefs = new logging.Preferences();
   prefs.setLevel(logging.Type.BROWSER, logging.Level.ALL);
-  prefs.setLevel(logging.Type.PERFORMANCE, logging.Level.ALL);
+  if (logRequests) prefs.setLevel(logging.Type.PERFORMANCE, logging.Level.ALL);
   options.setLoggingPrefs(prefs);
   const driver = (await new Builder()
     .forBrowser('chrome')

@@ -9,12 +9,12 @@ export interface Stage {
   files: TestFiles;
 }
 
-/** Starts what a test file needs before its first test and ends it after its last. */
-export function setStage(): Stage {
+/** Starts what a test file needs before its first test and ends it after its last. @param logRequests see `startBrowser` */
+export function setStage(logRequests = false): Stage {
   const stage = {} as Stage;
   beforeAll(async () => {
     stage.files = new TestFiles();
-    stage.page = new Page(await startBrowser(), inject('base'));
+    stage.page = new Page(await startBrowser(undefined, logRequests), inject('base'));
   });
   afterEach((context) => stage.page?.pictureOfFailure(context.task));
   afterAll(async () => {

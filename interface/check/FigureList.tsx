@@ -7,6 +7,7 @@ import type { Target } from '@/core/check/target';
 import type { Judged } from '@/core/check/verdict';
 import { amplitudeToDb, meanSquareToLufs } from '@/core/loudness/decibels';
 import { figure, withUnit } from '@/core/text/figures';
+import { overRestText } from '@/core/text/overRest';
 import type { CheckDetails } from '@/core/check/findings/details';
 import type { DrawnLevels } from '@/engine/protocol';
 import { Distribution } from '../sources/details/Distribution';
@@ -35,7 +36,7 @@ function linesOf(judged: Judged, details: CheckDetails): Line[] {
     ['PLR', withUnit(details.peakToLoudnessLu, 'LU')],
     ['Dialogue', spoken ? withUnit(spoken.lufs, 'LUFS') : '—'],
     ['Share of dialogue', spoken ? withUnit(spoken.sharePercent, '%', 0) : '—'],
-    ['Dialogue over the rest', spoken ? withUnit(spoken.overRestLu, 'LU') : '—'],
+    ['Dialogue over the rest', spoken?.overRestLu == null ? '—' : overRestText(spoken.overRestLu)],
     ['Noise floor', withUnit(details.noiseFloorLufs, 'LUFS')],
     ['Correlation', details.correlation === null ? '—' : figure(details.correlation, 2)],
     ['DC offset', dc === 0 ? 'none' : withUnit(amplitudeToDb(dc), 'dBFS')],
@@ -78,7 +79,7 @@ export function FigureList({
               {at !== null && at !== undefined && (
                 <Button
                   color="inherit"
-                  aria-label={`Go to ${name}`}
+                  aria-label={`Go to ${name.trim()}, ${looked.place(at)}`}
                   onClick={() => looked.go(at)}
                   sx={{
                     p: 0,

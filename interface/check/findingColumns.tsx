@@ -14,6 +14,10 @@ export const sizeWords = (value: number | null, unit: string): string =>
       ? `${figure(value, 0)} samples`
       : `${figure(value, unit === '' ? 2 : 1)} ${unit}`.trim();
 
+/** Where it is: a place, or from where to where. */
+const placesOf = ({ from, to }: Finding, place: Looked['place']): string =>
+  to - from >= 0.05 ? `${place(from)} – ${place(to)}` : place(from);
+
 /** What every list of findings says of each: what, where, how much. */
 export const findingColumns = <T extends { readonly finding: Finding }>(
   looked: Pick<Looked, 'place' | 'go'>,
@@ -47,7 +51,7 @@ export const findingColumns = <T extends { readonly finding: Finding }>(
         <Button
           color="inherit"
           tabIndex={-1}
-          aria-label={`Go to ${looked.place(finding.from)}`}
+          aria-label={`Go to ${placesOf(finding, looked.place)}`}
           onClick={() => looked.go(finding.from)}
           sx={{
             p: 0,
@@ -58,8 +62,7 @@ export const findingColumns = <T extends { readonly finding: Finding }>(
             textAlign: 'left',
           }}
         >
-          {looked.place(finding.from)}
-          {finding.to - finding.from >= 0.05 && <> – {looked.place(finding.to)}</>}
+          {placesOf(finding, looked.place)}
         </Button>
       ),
   },

@@ -2,6 +2,7 @@ import type { TimeRange } from '@/core/loudness/levelTrack';
 import { integratedWithin } from '@/core/loudness/levelTrack';
 import { HOP_SUB_BLOCKS, SUB_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
 import { figure, withUnit } from '@/core/text/figures';
+import { FAR_LU } from '@/core/text/overRest';
 import type { DialogueFigures } from '../verdict';
 import { finding, type Finding } from './finding';
 import type { ApartLevels, CheckMaterial } from './material';
@@ -35,9 +36,6 @@ function spokenEnergies(
   }
   return sums;
 }
-
-/** Distances beyond this are as good as nothing beside it, LU. */
-const FAR_LU = 60;
 
 const distance = (speech: number, rest: number): number =>
   Math.max(-FAR_LU, Math.min(FAR_LU, 10 * Math.log10(Math.max(1e-30, speech) / Math.max(1e-30, rest))));

@@ -111,7 +111,7 @@ function Places({ places, looked }: { places: readonly DifferentPlace[]; looked:
       cell: ({ from, to }) => (
         <Button
           color="inherit"
-          aria-label={`Hear ${looked.place(from)}`}
+          aria-label={`Hear ${looked.place(from)} – ${looked.place(to)}`}
           onClick={() => looked.play(Math.max(0, from - LEAD_SECONDS))}
           sx={{ p: 0, minWidth: 0, textDecoration: 'underline', lineHeight: '18px' }}
         >

@@ -6,7 +6,8 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useMemo, useState, type RefObject } from 'react';
 import type { TimeRange } from '@/core/loudness/levelTrack';
-import { clock, figure, signed } from '@/core/text/figures';
+import { clock, figure } from '@/core/text/figures';
+import { overRestText } from '@/core/text/overRest';
 import { useThemeMode } from '../../theme/ThemeSwitch';
 import { themeColour } from '../../ui/canvas';
 import { fileName, saveBlob } from '../../ui/saveBlob';
@@ -28,7 +29,7 @@ function Readout({ data, seconds }: { data: ChartData; seconds: number }) {
     ...(data.reductions.length > 0 ? [`reduction ${figure(moment.reductionDb)} dB`] : []),
     ...(moment.speechOverRestLu === null
       ? []
-      : [`speech ${signed(moment.speechOverRestLu)} LU over the rest`]),
+      : [`speech ${overRestText(moment.speechOverRestLu)} over the rest`]),
   ];
   return (
     <Box

@@ -9,7 +9,8 @@ import type { Contributions } from '@/core/measuring/contributions';
 import { partOfRole, REST_PART } from '@/core/measuring/parts';
 import type { Project } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
-import { signed, withUnit } from '@/core/text/figures';
+import { withUnit } from '@/core/text/figures';
+import { overRestText } from '@/core/text/overRest';
 import { useSession } from '../../session/SessionContext';
 
 const MOST_PLACES = 6;
@@ -39,6 +40,7 @@ export function DialogueBox({
     () => lowestPlaces(overTime.distances, PEAK_BLOCKS_PER_SECOND, MOST_PLACES),
     [overTime],
   );
+  const alone = places.length === 0 && overTime.distances.some((distance) => !Number.isNaN(distance));
   if (!spoken)
     return (
       <Box component="section" aria-label="Dialogue by itself" sx={{ ...BAND, p: 1.5 }}>
@@ -55,7 +57,7 @@ export function DialogueBox({
   const lines: readonly (readonly [string, string])[] = [
     ['The mix while somebody speaks', withUnit(spoken.lufs, 'LUFS')],
     [`Dialogue tracks alone${by}`, withUnit(contributions?.spokenLufs, 'LUFS')],
-    ['Speech over the rest', spoken.overRestLu === null ? '—' : `${signed(spoken.overRestLu)} LU`],
+    ['Speech over the rest', spoken.overRestLu === null ? '—' : overRestText(spoken.overRestLu)],
     [`Music alone${by}`, withUnit(own(partOfRole(project.tracks, 'music')), 'LUFS')],
     [`Effects alone${by}`, withUnit(own(partOfRole(project.tracks, 'effects')), 'LUFS')],
     [`All that does not speak${by}`, withUnit(own(REST_PART), 'LUFS')],
@@ -87,7 +89,9 @@ export function DialogueBox({
       <Box>
         <Box sx={{ fontWeight: 600, mb: 0.25 }}>Where speech lies lowest</Box>
         {places.length === 0 && (
-          <Box sx={{ color: 'text.secondary' }}>Nobody speaks for long enough to say.</Box>
+          <Box sx={{ color: 'text.secondary' }}>
+            {alone ? 'Nothing else sounds while somebody speaks.' : 'Nobody speaks for long enough to say.'}
+          </Box>
         )}
         <Box component="ol" aria-label="Where speech lies lowest" sx={{ listStyle: 'none', m: 0, p: 0 }}>
           {places.map(({ at, lu }) => {
@@ -107,7 +111,10 @@ export function DialogueBox({
                 >
                   {place}
                 </Button>
-                <span>{lu < 0 ? `${signed(lu)} LU, under the rest` : `${signed(lu)} LU over the rest`}</span>
+                <span>
+                  {overRestText(lu)}
+                  {lu < 0 ? ', under the rest' : ' over the rest'}
+                </span>
               </Box>
             );
           })}

@@ -53,7 +53,7 @@ export function ClicksSheet({ onClose }: { onClose: () => void }) {
       cell: (row) => (
         <Button
           color="inherit"
-          aria-label={`Go to ${nameOf(row)}`}
+          aria-label={`Go to ${nameOf(row)}, ${placeText(project, row.found.at, 2)}`}
           onClick={() => goTo(row)}
           sx={{ p: 0, minWidth: 0, fontWeight: 450, textDecoration: 'underline' }}
         >

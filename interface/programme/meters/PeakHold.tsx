@@ -15,6 +15,7 @@ export function PeakHold({ of, name, ceilingDbtp }: { of: string; name: string; 
   const held = amplitudeToDb(truePeak);
   const sample = amplitudeToDb(samplePeak);
   const over = isOver(held, ceilingDbtp);
+  const shown = `${figure(held)} dBTP`;
   return (
     <Tooltip
       title={`Highest true peak heard${sample === null ? '' : `; sample peak ${figure(sample)} dBFS`}. Press to clear all`}
@@ -23,7 +24,7 @@ export function PeakHold({ of, name, ceilingDbtp }: { of: string; name: string; 
         component="button"
         onClick={() => clearHolds(id)}
         data-peak-hold={of}
-        aria-label={`Highest true peak heard of ${name}: ${held === null ? 'none yet' : `${figure(held)} dBTP`}${over ? ', over the ceiling' : ''}. Clear all`}
+        aria-label={`${shown}: highest true peak heard of ${name}${over ? ', over the ceiling' : ''}. Clear all`}
         sx={{
           font: 'inherit',
           fontSize: 11,
@@ -37,8 +38,8 @@ export function PeakHold({ of, name, ceilingDbtp }: { of: string; name: string; 
           fontWeight: over ? 650 : 450,
         }}
       >
-        {over && '▲ '}
-        {held === null ? '— dBTP' : `${figure(held)} dBTP`}
+        {over && <span aria-hidden>▲ </span>}
+        {shown}
       </Box>
     </Tooltip>
   );

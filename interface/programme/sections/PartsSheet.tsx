@@ -70,7 +70,7 @@ export function PartsSheet({ onClose }: { onClose: () => void }) {
       cell: (row) => (
         <Button
           color="inherit"
-          aria-label={`Go to ${nameOf(row)}`}
+          aria-label={`Go to ${nameOf(row)}, ${placeOf(row)}`}
           onClick={() => goTo(row)}
           sx={{ p: 0, minWidth: 0, fontWeight: 450, textDecoration: 'underline' }}
         >

@@ -48,7 +48,7 @@ export function PlaceList({ places, onPlay }: { places: readonly Place[]; onPlay
             >
               <ButtonBase
                 onClick={() => onPlay(at)}
-                aria-label={`Play from ${clock(at)}: ${words}`}
+                aria-label={`Play from ${clock(at)} ${words}`}
                 data-place={bad ? 'bad' : 'plain'}
                 sx={{
                   width: '100%',
@@ -62,7 +62,7 @@ export function PlaceList({ places, onPlay }: { places: readonly Place[]; onPlay
                 }}
               >
                 <PlayIcon sx={{ fontSize: 15, color: 'text.secondary' }} />
-                <Box sx={{ width: 56, textAlign: 'right' }}>{clock(at)}</Box>
+                <Box sx={{ width: 56, textAlign: 'right' }}>{clock(at)}</Box>{' '}
                 <Box
                   sx={{
                     color: bad ? 'level.over' : undefined,

@@ -59,7 +59,9 @@ function Heading<T extends object>({ model, column }: { model: DataTableModel<T>
   };
   if (!order || heading === '') return column.head ?? heading;
   return (
-    <Tooltip title={`${hint ?? heading}. A press sorts; Shift and ← or → set the width.`}>
+    <Tooltip
+      title={`${hint && hint !== heading ? `${heading}: ${hint}` : heading}. A press sorts; Shift and ← or → set the width.`}
+    >
       <Box
         component="button"
         data-sort={id}
