@@ -90,6 +90,7 @@ async function* packetPieces(
   const begin = (): Promise<ByteDecoder | null> => packetDecoder(codec, config, channels);
   let decoder = await begin();
   let decoders = 1;
+  let first = true;
   const drop = (): void => {
     release(decoder);
     decoder = null;
@@ -110,7 +111,11 @@ async function* packetPieces(
       damaged.note(decoded.errors);
       if (decoded.samplesDecoded === 0) continue;
       const samples = decoded.channelData.map((channel) => channel.slice(0, decoded.samplesDecoded));
-      yield { frame: Math.round(packet.timestamp * sampleRate), samples };
+      // The decoder takes the delay of Opus off its first packet: what comes out of it begins later.
+      const short =
+        codec === 'opus' && first ? Math.round(packet.duration * sampleRate) - samples[0]!.length : 0;
+      first = false;
+      yield { frame: Math.round(packet.timestamp * sampleRate) + Math.max(0, short), samples };
     }
   } finally {
     drop();

@@ -33,7 +33,7 @@ function toBlob(
     job,
     async (proceed) => {
       const writer = new BlobWriter();
-      const written = await renderFile(spec, make, (bytes) => writer.write(bytes), proceed);
+      const written = await renderFile(spec, make, (bytes, at) => writer.place(bytes, at), proceed);
       return written && { blob: writer.finish('audio/wav'), clippedSamples: written.clippedSamples };
     },
     { onProgress },

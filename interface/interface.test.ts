@@ -15,7 +15,7 @@ import { placeDemo } from './demo/loadDemo';
 import { columnPeaks } from './ui/columnPeaks';
 import { markPath } from './ui/LevelMark';
 import { overColumns } from './ui/overMarks';
-import { fileName } from './ui/saveBlob';
+import { safeName } from '@/core/text/safeName';
 import { waveHeight } from './ui/waveHeight';
 import { count } from '@/core/text/words';
 import { reasonWords } from './ui/words';
@@ -221,8 +221,8 @@ describe('words', () => {
       '1,500 clips',
     ]);
     expect([gainText(3), gainText(-2.25), gainText(0)]).toEqual(['+3.0 dB', '−2.25 dB', '±0.0 dB']);
-    expect(fileName('a/b: "c"?\n')).toBe('a b c');
-    expect(fileName('///')).toBe('Untitled');
+    expect(safeName('a/b: "c"?\n')).toBe('a b c');
+    expect(safeName('///')).toBe('Untitled');
   });
 
   it('every gain has a reason that can be read', () => {

@@ -1,3 +1,5 @@
+import type { Dither } from './dither';
+
 /** How one sample is stored. */
 export interface SampleEncoding {
   readonly kind: 'signed' | 'unsigned' | 'float';
@@ -104,35 +106,41 @@ export type WriteFormat = 's16' | 's24' | 'f32';
 export const WRITTEN: Readonly<Record<WriteFormat, SampleEncoding>> = { s16: S16, s24: S24, f32: F32 };
 
 /**
- * Planar float to interleaved bytes. Integers are rounded to nearest without dither (the step of 24 bits lies at
- * −138 dBFS; 16 bits are only written where the sound came in 16 bits) and held at full scale.
+ * Planar float to interleaved bytes. Integers are rounded to nearest and held at full scale.
+ * @param dither put under integers; without it nothing is (the step of 24 bits lies at −138 dBFS)
+ * @param bigEndian the most significant byte first
  * @returns the bytes, and how many samples had to be held at full scale
  */
 export function encodePcm(
   channels: readonly Float32Array[],
   frames: number,
   format: WriteFormat,
+  dither: Dither | null = null,
+  bigEndian = false,
 ): { bytes: Uint8Array<ArrayBuffer>; clipped: number } {
   const width = bytesPerSample(WRITTEN[format]);
   const stride = width * channels.length;
   const bytes = new Uint8Array(frames * stride);
   const view = new DataView(bytes.buffer);
   const scale = 2 ** (width * 8 - 1);
+  const [low, high] = bigEndian ? [width - 1, 0] : [0, width - 1];
   let clipped = 0;
   channels.forEach((channel, c) => {
     if (format === 'f32') {
-      for (let i = 0, o = c * width; i < frames; i++, o += stride) view.setFloat32(o, channel[i]!, true);
+      for (let i = 0, o = c * width; i < frames; i++, o += stride)
+        view.setFloat32(o, channel[i]!, !bigEndian);
       return;
     }
     for (let i = 0, o = c * width; i < frames; i++, o += stride) {
-      let value = Math.round(channel[i]! * scale);
+      const exact = channel[i]! * scale;
+      let value = Math.round(dither ? exact + dither.next() : exact);
       if (value > scale - 1 || value < -scale) {
         clipped++;
         value = value > 0 ? scale - 1 : -scale;
       }
-      bytes[o] = value;
-      bytes[o + 1] = value >> 8;
-      if (width === 3) bytes[o + 2] = value >> 16;
+      bytes[o + low] = value;
+      if (width === 3) bytes[o + 1] = value >> 8;
+      bytes[o + high] = value >> (8 * (width - 1));
     }
   });
   return { bytes, clipped };

@@ -1,9 +1,8 @@
-import { wavChannels, type Layout } from '@/core/audio/layout';
-import { encodePcm, type WriteFormat } from '@/core/audio/pcm';
-import { wavFrame } from '@/core/formats/wav/write';
-
-/** Where finished bytes go, in order. */
-export type Sink = (bytes: Uint8Array<ArrayBuffer>) => void | Promise<void>;
+import type { Layout } from '@/core/audio/layout';
+import type { WriteFormat } from '@/core/audio/pcm';
+import type { AudioMetadata } from '@/core/audio/metadata';
+import type { PlacedSink, SoundWriter, WrittenSound } from '@/core/audio/soundWriter';
+import { pcmWriter } from '@/core/formats/pcmWriter';
 
 export interface RenderSpec {
   readonly sampleRate: number;
@@ -12,34 +11,44 @@ export interface RenderSpec {
   readonly frames: number;
   /** How much is made at a time; two seconds where left out. */
   readonly pieceSeconds?: number;
+  readonly metadata?: AudioMetadata | null;
+}
+
+/** Frames [start, start + count) of a sound that is made piece by piece. */
+export type MakeSound = (start: number, count: number) => Promise<readonly Float32Array[]>;
+
+/**
+ * Writes all of a sound.
+ * @param piece frames at a time
+ * @param proceed asked between pieces with the part done (0 to 1); `false` stops
+ * @returns `null` when stopped
+ */
+export async function writeAll(
+  writer: SoundWriter,
+  frames: number,
+  piece: number,
+  make: MakeSound,
+  proceed: (done: number) => boolean | Promise<boolean>,
+): Promise<WrittenSound | null> {
+  for (let start = 0; start < frames; start += piece) {
+    const count = Math.min(piece, frames - start);
+    await writer.write(await make(start, count), count);
+    if (!(await proceed((start + count) / frames))) return null;
+  }
+  return writer.finish();
 }
 
 /**
- * Writes a WAV file from sound made piece by piece; channels go into the order that WAV files have.
- * @param make gives frames [start, start + count)
+ * Writes a WAV file; channels go into the order that WAV files have.
  * @param proceed asked between pieces with the part done (0 to 1); `false` stops
- * @returns how many samples had to be held at full scale, or `null` when stopped
+ * @returns `null` when stopped
  */
 export async function renderFile(
   spec: RenderSpec,
-  make: (start: number, count: number) => Promise<Float32Array[]>,
-  sink: Sink,
+  make: MakeSound,
+  sink: PlacedSink,
   proceed: (done: number) => boolean | Promise<boolean>,
-): Promise<{ clippedSamples: number } | null> {
-  const { header, trailer } = wavFrame(spec);
-  await sink(header);
-  const piece = spec.sampleRate * (spec.pieceSeconds ?? 2);
-  const { order } = wavChannels(spec.layout);
-  let clippedSamples = 0;
-  for (let start = 0; start < spec.frames; start += piece) {
-    const count = Math.min(piece, spec.frames - start);
-    const samples = await make(start, count);
-    const ordered = order.map((channel) => samples[channel]!);
-    const { bytes, clipped } = encodePcm(ordered, count, spec.format);
-    clippedSamples += clipped;
-    await sink(bytes);
-    if (!(await proceed((start + count) / spec.frames))) return null;
-  }
-  if (trailer.length > 0) await sink(trailer);
-  return { clippedSamples };
+): Promise<WrittenSound | null> {
+  const writer = await pcmWriter({ ...spec, kind: 'wav' }, sink);
+  return writeAll(writer, spec.frames, spec.sampleRate * (spec.pieceSeconds ?? 2), make, proceed);
 }

@@ -13,7 +13,9 @@ export type AudioFileErrorCode =
   | 'doNotFit'
   | 'layoutDoesNotFit'
   | 'rangeOutside'
-  | 'notSubtitles';
+  | 'notSubtitles'
+  | 'tooLarge'
+  | 'cannotHold';
 
 /** Why a file cannot be used, and what its owner can do. */
 export class AudioFileError extends Error {

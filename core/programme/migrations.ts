@@ -1,9 +1,11 @@
+import type { Target } from '@/core/check/target';
+import { plainDelivery } from './delivery';
 import { redoStep, undoStep, type History, type Step } from './history';
 import type { Project } from './model';
 import { linkFault, projectFault, stepsFault } from './projectSchema';
 
 /** The version of the project's shape that this code writes. Raise it with every change of shape. */
-export const SCHEMA_VERSION = 9;
+export const SCHEMA_VERSION = 10;
 
 type Plain = Readonly<Record<string, unknown>>;
 
@@ -66,6 +68,8 @@ const migrations: Readonly<Record<number, (project: Plain) => Plain>> = {
   },
   /** Several targets can be in force; thresholds of findings, and findings that were accepted. */
   8: (project) => ({ ...project, otherTargets: [], thresholds: {}, accepted: [] }),
+  /** What is handed over is kept. */
+  9: (project) => ({ ...project, deliveries: [plainDelivery('whole', project['target'] as Target)] }),
 };
 
 /** A record's `kept` under its new name; untouched where it has none. */

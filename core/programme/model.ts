@@ -1,18 +1,18 @@
 import type { Layout } from '@/core/audio/layout';
 import type { TimeRange } from '@/core/loudness/levelTrack';
+import type { Delivery } from './delivery';
 import type { FileSays } from './fileSays';
 import type { Plan } from './plan';
+import type { Role } from './role';
 import type { Thresholds } from '@/core/check/findings/thresholds';
 import type { Target } from '@/core/check/target';
+
+export { ROLES, type Role } from './role';
 
 export type Id = string;
 
 /** What an edit system said of something that is of no use here, as its file had it: to be written back. */
 export type Passthrough = Readonly<Record<string, unknown>>;
-
-/** What a track is for. */
-export type Role = 'dialogue' | 'narration' | 'music' | 'effects' | 'ambience';
-export const ROLES: readonly Role[] = ['dialogue', 'narration', 'music', 'effects', 'ambience'];
 
 /** When somebody speaks. */
 export interface Speech {
@@ -265,6 +265,8 @@ export interface Project {
   readonly groups: readonly Group[];
   /** In order of time. */
   readonly markers: readonly Marker[];
+  /** What is handed over, in the order in which it is shown. */
+  readonly deliveries: readonly Delivery[];
   /** The levels by role that it is made to; `null` for those that come with the product. */
   readonly plan: Plan | null;
   /** By how much all tracks were moved together, in all, dB: what a plan wants moves along. */

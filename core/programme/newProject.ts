@@ -1,4 +1,5 @@
 import { EBU_R128 } from '@/core/check/shipped';
+import { plainDelivery } from './delivery';
 import { SCHEMA_VERSION } from './migrations';
 import { PLAIN_TRACK, type Id, type Project } from './model';
 
@@ -21,6 +22,7 @@ export function newProject(id: Id, name: string, trackId: Id): Project {
     clips: [],
     groups: [],
     markers: [],
+    deliveries: [plainDelivery('whole', EBU_R128)],
     plan: null,
     planShiftDb: 0,
     curve: [],

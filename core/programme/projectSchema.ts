@@ -2,6 +2,7 @@ import { array, boolean, mixed, number, object, string, ValidationError, type Sc
 import { PROGRAMME_LAYOUTS } from '@/core/audio/layout';
 import { THRESHOLD_FIELDS } from '@/core/check/findings/thresholds';
 import { storedTargetSchema } from '@/core/check/schema';
+import { deliveryShape } from './deliverySchema';
 import { DUCK_RANGES, type DuckTiming } from './ducking';
 import { ROLES, type FadeShape, type Project, type SegmentShape } from './model';
 import { PLAN_PARTS } from './plan';
@@ -182,7 +183,10 @@ export const planShape = object({
 });
 
 /** What each part of a project has to be; lists by their records. */
-const LISTS = { sources: source, tracks: track, clips: clip, groups: group, markers: marker } as const;
+const LISTS = {
+  ...{ sources: source, tracks: track, clips: clip, groups: group, markers: marker },
+  deliveries: deliveryShape,
+} as const;
 const FIELDS: Readonly<Record<string, Schema>> = {
   schema: frames(),
   id: id(),

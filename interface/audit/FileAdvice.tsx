@@ -19,7 +19,7 @@ import { VerdictView } from '../shell/VerdictView';
 import type { Audit } from './audit';
 import type { AuditFile } from './auditFile';
 import type { MendedFile } from './mended';
-import type { MendWay } from './mendFile';
+import type { CorrectionWay } from '@/core/proposals/correction';
 
 function MendedResult({ entry, mended }: { entry: AuditFile; mended: MendedFile }) {
   return (
@@ -74,7 +74,7 @@ export function FileAdvice({
   const { checked, mended } = entry;
   if (!checked) return null;
   const { mend, judged } = checked;
-  const start = async (way: MendWay): Promise<void> => {
+  const start = async (way: CorrectionWay): Promise<void> => {
     const own = new AbortController();
     controller.current = own;
     setFailure(null);

@@ -14,7 +14,8 @@ import { AuditFiles } from '@/storage/auditFiles';
 import { newId } from '../session/newId';
 import { folderOf } from '../ui/folderOf';
 import type { AuditFile, FileSpeech, FileWork } from './auditFile';
-import { mendFile, type MendOutcome, type MendWay } from './mendFile';
+import type { CorrectionWay } from '@/core/proposals/correction';
+import { mendFile, type MendOutcome } from './mendFile';
 
 export interface AuditState extends CheckedBy {
   readonly files: readonly AuditFile[];
@@ -320,7 +321,7 @@ export class Audit {
   /** Mends a file for the leading target; what is made of it is told to it. */
   async mend(
     id: string,
-    way: MendWay,
+    way: CorrectionWay,
     signal: AbortSignal,
     told: (label: string, done: number) => void,
   ): Promise<MendOutcome> {

@@ -2,23 +2,16 @@ import { wavChannels } from '@/core/audio/layout';
 import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
 import { USUAL_THRESHOLDS } from '@/core/check/findings/thresholds';
 import type { Target } from '@/core/check/target';
-import { speechRules, verdictOf, type Judged } from '@/core/check/verdict';
+import type { Judged } from '@/core/check/verdict';
 import { clippedNote, disagreement } from '@/core/loudness/agreement';
-import { figuresAfterGain, type LoudnessFigures } from '@/core/loudness/figures';
-import { exactPeakMatters } from '@/core/proposals/exactPeak';
-import { fileGain, mendOf, nothingToLevel } from '@/core/proposals/fileGain';
-import { limiterSentences } from '@/core/proposals/limiterWords';
-import { SPEECH_AND_MUSIC } from '@/core/signal/limiter/presets';
-import { signed, withUnit } from '@/core/text/figures';
+import { correctionOf, type Correcting, type CorrectionWay } from '@/core/proposals/correction';
+import { signed } from '@/core/text/figures';
+import { safeName } from '@/core/text/safeName';
 import { measurePool } from '@/engine/measurePool';
 import { applyGainToFile, limitFile } from '@/engine/programmeEngine';
 import type { Failure, FileToCheck, Outcome } from '@/engine/protocol';
-import { fileName } from '../ui/saveBlob';
 import type { AuditFile } from './auditFile';
 import type { MendedFile } from './mended';
-
-/** How a file is mended: by gain where that is enough; with a limiter behind it where it is not; as far as gain goes. */
-export type MendWay = 'gain' | 'limiter' | 'possible';
 
 /** What became of a file that was to be mended. */
 export type MendOutcome =
@@ -27,15 +20,6 @@ export type MendOutcome =
   | { readonly left: string }
   | { readonly failure: Failure }
   | { readonly cancelled: true };
-
-/** What is given to a file. */
-interface Given {
-  readonly gainDb: number;
-  readonly limiter: typeof SPEECH_AND_MUSIC | null;
-  readonly limitedDb: number | null;
-  readonly predicted: LoudnessFigures;
-  readonly sentence: string;
-}
 
 type Told = (label: string, done: number) => void;
 
@@ -46,57 +30,35 @@ async function give(
   judged: Judged,
   known: number | null,
   target: Target,
-  way: MendWay,
+  way: CorrectionWay,
   signal: AbortSignal,
   told: Told,
-): Promise<Outcome<Given | string>> {
-  const spoken = judged.spoken ?? null;
-  if (verdictOf(judged, target).meets) return { ok: 'It meets the target as it is; it is left alone.' };
-  const rough = fileGain(material, target, 'integrated', null, spoken);
-  if (!rough) return { ok: mendOf(material, target, null, spoken).sentence || nothingToLevel(material) };
-  let exact = known;
-  if (exact === null && exactPeakMatters(rough.after.truePeakDbtp, target.maxTruePeakDbtp)) {
-    const found = await measurePool().exactPeak(pcm, material.truePeaks, signal, (done) =>
-      told('Finding the exact true peak', done),
-    );
-    if (!('ok' in found)) return found;
-    exact = found.ok.truePeakDbtp;
-  }
-  const mend = mendOf(material, target, exact, spoken);
-  const byGain = (): Given => ({
-    ...{ gainDb: mend.gainDb, limiter: null, limitedDb: null, sentence: mend.sentence },
-    predicted: figuresAfterGain(material, mend.gainDb),
-  });
-  if (mend.kind === 'gain' || (mend.kind === 'cannot' && way === 'possible' && mend.gainDb !== 0))
-    return { ok: byGain() };
-  if (way !== 'limiter' || mend.kind !== 'cannot') return { ok: mend.sentence };
-  if (speechRules(target, spoken))
-    return { ok: `${mend.sentence} With a limiter it cannot be solved where a target goes by dialogue.` };
-  if (fileGain(material, target, 'integrated', exact, spoken)!.limitedBy !== 'ceiling')
-    return { ok: `${mend.sentence} A limiter would not help with that.` };
-  const limiter = { ...SPEECH_AND_MUSIC, ceilingDbtp: target.maxTruePeakDbtp };
-  const solved = await limitFile(pcm, limiter, target.integratedLufs, rough.wantedDb, signal, (done) =>
-    told('Working out the gain with a limiter', done),
-  );
-  if (!('ok' in solved)) return solved;
-  const { gainDb, after, work } = solved.ok;
-  if (solved.ok.fallsShort)
-    return {
-      ok: `Even with a limiter it comes to ${withUnit(after.integratedLufs, 'LUFS')} only: the limiter takes away what more gain gives.`,
-    };
-  return {
-    ok: {
-      ...{ gainDb, limiter, limitedDb: work.maxReductionDb, predicted: after },
-      sentence: [
-        `${signed(gainDb, 2)} dB and a limiter bring it to ${withUnit(after.integratedLufs, 'LUFS')} with a true peak of ${withUnit(after.truePeakDbtp, 'dBTP')}.`,
-        ...limiterSentences(limiter, solved.ok, material.seconds),
-      ].join(' '),
+): Promise<Outcome<Correcting | string>> {
+  let stopped: Exclude<Outcome<never>, { ok: unknown }> | null = null;
+  const found = await correctionOf(material, judged, target, way, {
+    async exactPeak() {
+      if (known !== null) return { dbtp: known };
+      const exact = await measurePool().exactPeak(pcm, material.truePeaks, signal, (done) =>
+        told('Finding the exact true peak', done),
+      );
+      if ('ok' in exact) return { dbtp: exact.ok.truePeakDbtp };
+      stopped = exact;
+      return null;
     },
-  };
+    async solve(limiter, goalLufs, startDb) {
+      const solved = await limitFile(pcm, limiter, goalLufs, startDb, signal, (done) =>
+        told('Working out the gain with a limiter', done),
+      );
+      if ('ok' in solved) return solved.ok;
+      stopped = solved;
+      return null;
+    },
+  });
+  return found === null ? (stopped ?? { cancelled: true }) : { ok: found };
 }
 
-const mendedName = (name: string, { gainDb, limiter }: Given): string =>
-  `${fileName(name.replace(/\.[^.]+$/, ''))} ${signed(gainDb, 2)} dB${limiter ? ' limited' : ''}.wav`;
+const mendedName = (name: string, { gainDb, limiter }: Correcting): string =>
+  `${safeName(name.replace(/\.[^.]+$/, ''))} ${signed(gainDb, 2)} dB${limiter ? ' limited' : ''}.wav`;
 
 /**
  * Writes a file anew so that it meets a target, and measures what was written. What meets it already is left alone.
@@ -106,7 +68,7 @@ export async function mendFile(
   { file, track, checked, exactPeakDbtp }: AuditFile,
   kept: FileToCheck,
   target: Target,
-  way: MendWay,
+  way: CorrectionWay,
   signal: AbortSignal,
   told: Told,
 ): Promise<MendOutcome> {

@@ -1,7 +1,8 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import type { Failure } from '@/engine/protocol';
 import type { Audit } from './audit';
-import type { MendWay, MendOutcome } from './mendFile';
+import type { CorrectionWay } from '@/core/proposals/correction';
+import type { MendOutcome } from './mendFile';
 import { csvOf } from '../ui/csv';
 import { distinctNames, type Destination, type NamedBlob } from './saveMany';
 
@@ -53,7 +54,7 @@ export class MendRun {
     if (!this.store.getState().running) this.store.setState(NOTHING);
   }
 
-  async start(ids: readonly string[], way: MendWay, destination: Destination): Promise<void> {
+  async start(ids: readonly string[], way: CorrectionWay, destination: Destination): Promise<void> {
     if (this.store.getState().running) return;
     const controller = new AbortController();
     this.controller = controller;
@@ -77,7 +78,11 @@ export class MendRun {
     this.store.setState(({ lines }) => ({ lines: [...lines, line] }));
   }
 
-  private async *files(ids: readonly string[], way: MendWay, signal: AbortSignal): AsyncGenerator<NamedBlob> {
+  private async *files(
+    ids: readonly string[],
+    way: CorrectionWay,
+    signal: AbortSignal,
+  ): AsyncGenerator<NamedBlob> {
     const distinct = distinctNames();
     const report: Cell[][] = [REPORT_HEAD];
     for (const [i, id] of ids.entries()) {

@@ -18,7 +18,7 @@ import { useSession, useSessionState } from '../session/SessionContext';
 import { OneOf } from '../ui/OneOf';
 import { FailureNote } from '../ui/FailureNote';
 import { ProgressLine } from '../ui/ProgressLine';
-import { fileName } from '../ui/saveBlob';
+import { safeName } from '@/core/text/safeName';
 import { SaveReport } from '../ui/SaveReport';
 import { Resizable } from '../ui/Resizable';
 import { useRemembered } from '../ui/useRemembered';
@@ -134,7 +134,7 @@ function FindingTools({
         </Box>
       )}
       <SaveReport
-        name={fileName(`${session.project.name} findings`)}
+        name={safeName(`${session.project.name} findings`)}
         disabled={rows.length === 0}
         table="Table (CSV), a row a finding"
         data="Data (JSON)"

@@ -1,6 +1,7 @@
 import { programmeFrames } from '@/core/programme/model';
 import { writeOtio } from '@/core/timeline/writeOtio';
-import { fileName, saveBlob } from '../ui/saveBlob';
+import { safeName } from '@/core/text/safeName';
+import { saveBlob } from '../ui/saveBlob';
 import { leftOut, isAbsent } from '../session/sounds';
 import type { Session } from '../session/session';
 
@@ -22,7 +23,7 @@ export function renderProgramme(session: Session): void {
   if (!programme || !canRender(session)) return;
   const { project, handover } = session;
   const { format } = handover.store.getState();
-  void handover.start(project, programme.figures, format, `${fileName(project.name)}.wav`);
+  void handover.start(project, programme.figures, format, `${safeName(project.name)}.wav`);
 }
 
 /** Saves the file that was rendered last. */
@@ -34,5 +35,5 @@ export function saveRendered(session: Session): void {
 /** Saves the timeline for an edit system. */
 export function exportTimeline({ project }: Session): void {
   const blob = new Blob([writeOtio(project)], { type: 'application/json' });
-  saveBlob(blob, `${fileName(project.name)}.otio`);
+  saveBlob(blob, `${safeName(project.name)}.otio`);
 }

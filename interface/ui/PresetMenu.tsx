@@ -12,7 +12,8 @@ import { useEffect, useRef, useState } from 'react';
 import { string, ValidationError } from 'yup';
 import { storageError } from '@/storage/failure';
 import type { OwnPresets } from '@/storage/presets';
-import { fileName, saveBlob } from './saveBlob';
+import { safeName } from '@/core/text/safeName';
+import { saveBlob } from './saveBlob';
 import { UnreadableItem } from './UnreadableItem';
 
 const nameSchema = string().trim().required('Name: 1 to 60 letters').max(60, 'Name: 1 to 60 letters');
@@ -169,7 +170,7 @@ export function PresetMenu<T extends { readonly name: string }>({
           onClick={closing(() =>
             saveBlob(
               new Blob([kind.write(preset)], { type: 'application/json' }),
-              `${fileName(preset.name)}.${one}.json`,
+              `${safeName(preset.name)}.${one}.json`,
             ),
           )}
         >

@@ -8,13 +8,3 @@ export function saveBlob(blob: Blob, name: string): void {
   // The browser needs the address until it has begun to write.
   setTimeout(() => URL.revokeObjectURL(url), 60_000);
 }
-
-/** A name that every file system takes. */
-export function fileName(text: string): string {
-  return (
-    text
-      .replace(/[\\/:*?"<>|\u0000-\u001f]+/g, ' ')
-      .replace(/\s+/g, ' ')
-      .trim() || 'Untitled'
-  );
-}

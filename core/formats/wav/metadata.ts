@@ -1,13 +1,11 @@
 import type { ByteSource } from '@/core/audio/byteSource';
 import { NO_METADATA, type AudioMetadata, type Marker, type StatedLoudness } from '@/core/audio/metadata';
 import { fourCc, textIn, utf8In, viewOf, type Chunk } from '../chunks';
+import { LOUDNESS_AT, NOT_STATED } from './bext';
 
 /** More than this in all is not read: metadata are text, not a place for gigabytes. */
 const MOST_BYTES = 4 * 1024 * 1024;
 const MOST_MARKERS = 10_000;
-
-/** bext fields that hold this say nothing. Source: EBU Tech 3285, Supplement 6. */
-const NOT_STATED = 0x7fff;
 
 function statedLoudness(view: DataView): StatedLoudness | null {
   if (view.byteLength < 422 || view.getUint16(346, true) < 2) return null;
@@ -16,11 +14,11 @@ function statedLoudness(view: DataView): StatedLoudness | null {
     return hundredths === NOT_STATED ? null : hundredths / 100;
   };
   const loudness = {
-    integratedLufs: value(412),
-    loudnessRangeLu: value(414),
-    maxTruePeakDbtp: value(416),
-    maxMomentaryLufs: value(418),
-    maxShortTermLufs: value(420),
+    integratedLufs: value(LOUDNESS_AT),
+    loudnessRangeLu: value(LOUDNESS_AT + 2),
+    maxTruePeakDbtp: value(LOUDNESS_AT + 4),
+    maxMomentaryLufs: value(LOUDNESS_AT + 6),
+    maxShortTermLufs: value(LOUDNESS_AT + 8),
   };
   // All zero is what writers leave that know the version but not the figures.
   return Object.values(loudness).some((figure) => figure !== null && figure !== 0) ? loudness : null;

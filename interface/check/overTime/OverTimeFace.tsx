@@ -10,7 +10,8 @@ import { clock, figure } from '@/core/text/figures';
 import { overRestText } from '@/core/text/overRest';
 import { useThemeMode } from '../../theme/ThemeSwitch';
 import { themeColour } from '../../ui/canvas';
-import { fileName, saveBlob } from '../../ui/saveBlob';
+import { safeName } from '@/core/text/safeName';
+import { saveBlob } from '../../ui/saveBlob';
 import type { Looked } from '../looked';
 import { chartCsv, chartSvg, savePng } from './chartFiles';
 import { OverTimeTable } from './OverTimeTable';
@@ -56,7 +57,7 @@ function ExportMenu({
 }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const mode = useThemeMode();
-  const name = fileName(`${named} over time`);
+  const name = safeName(`${named} over time`);
   const close = (): void => setAnchor(null);
   return (
     <>

@@ -1,0 +1,18 @@
+import type { Layout } from '@/core/audio/layout';
+import type { AudioMetadata } from '@/core/audio/metadata';
+import type { DeliveredTexts, FileFormat } from '@/core/programme/delivery';
+
+/** A file to be written. */
+export interface WrittenFile {
+  readonly format: FileFormat;
+  readonly sampleRate: number;
+  readonly layout: Layout;
+  /** How many there will be. */
+  readonly frames: number;
+  /** For kinds that have chunks for it. */
+  readonly metadata: AudioMetadata | null;
+  /** For kinds that have tags for it. */
+  readonly texts: DeliveredTexts;
+  /** The gain that brings it to −23 LUFS, dB, for tags of Opus; `null`: not said. */
+  readonly r128GainDb: number | null;
+}

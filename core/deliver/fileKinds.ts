@@ -1,0 +1,169 @@
+import { programmeLayout } from '@/core/audio/layout';
+import { wavFrame } from '@/core/formats/wav/write';
+import type { WriteFormat } from '@/core/audio/pcm';
+import type { Delivery, FileFormat, FileKind } from '@/core/programme/delivery';
+import { programmeFrames, type Project } from '@/core/programme/model';
+
+/** What is to be known of a kind of file. */
+interface KindFacts {
+  /** For people. */
+  readonly name: string;
+  /** How its samples can be stored; empty where they are coded with loss. */
+  readonly depths: readonly WriteFormat[];
+  /** Bit rates per file, where it is coded with loss. */
+  readonly kbps: readonly number[];
+  /** Most channels it holds here. */
+  readonly mostChannels: number;
+  /** Sample rates it takes, Hz; empty: any. */
+  readonly rates: readonly number[];
+  /** It has a place for the loudness that was measured. */
+  readonly saysLoudness: boolean;
+  /** It has places for texts. */
+  readonly texts: boolean;
+}
+
+const PLAIN = ['s16', 's24', 'f32'] as const;
+const OPUS_KBPS = [64, 96, 128, 160, 192, 256, 320] as const;
+const FILM = {
+  ...{
+    depths: ['s16', 's24'] as const,
+    kbps: OPUS_KBPS,
+    mostChannels: 8,
+    rates: [],
+    saysLoudness: false,
+    texts: true,
+  },
+};
+
+/** The kinds of file that can be written. */
+export const KINDS: Readonly<Record<FileKind, KindFacts>> = {
+  wav: {
+    ...{
+      name: 'WAV',
+      depths: PLAIN,
+      kbps: [],
+      mostChannels: 32,
+      rates: [],
+      saysLoudness: false,
+      texts: false,
+    },
+  },
+  bwf: {
+    ...{ name: 'BWF', depths: PLAIN, kbps: [], mostChannels: 32, rates: [], saysLoudness: true, texts: true },
+  },
+  rf64: {
+    ...{
+      name: 'RF64',
+      depths: PLAIN,
+      kbps: [],
+      mostChannels: 32,
+      rates: [],
+      saysLoudness: true,
+      texts: true,
+    },
+  },
+  bw64: {
+    ...{
+      name: 'BW64',
+      depths: PLAIN,
+      kbps: [],
+      mostChannels: 32,
+      rates: [],
+      saysLoudness: true,
+      texts: true,
+    },
+  },
+  aiff: {
+    ...{
+      name: 'AIFF',
+      depths: PLAIN,
+      kbps: [],
+      mostChannels: 32,
+      rates: [],
+      saysLoudness: false,
+      texts: true,
+    },
+  },
+  flac: {
+    ...{ name: 'FLAC', depths: ['s16', 's24'], kbps: [], mostChannels: 8, rates: [], saysLoudness: false },
+    texts: true,
+  },
+  mp3: {
+    ...{ name: 'MP3', depths: [], kbps: [128, 160, 192, 256, 320], mostChannels: 2, saysLoudness: false },
+    ...{ rates: [32_000, 44_100, 48_000], texts: true },
+  },
+  opus: {
+    ...{ name: 'Opus', depths: [], kbps: OPUS_KBPS, mostChannels: 2, rates: [48_000], saysLoudness: true },
+    texts: true,
+  },
+  mov: { name: 'MOV, sound only', ...FILM },
+  mp4: { name: 'MP4, sound only', ...FILM },
+  mkv: { name: 'Matroska, sound only', ...FILM },
+};
+
+export const DEPTH_NAMES: Readonly<Record<WriteFormat, string>> = {
+  ...{ s16: '16-bit', s24: '24-bit', f32: 'float 32-bit' },
+};
+
+/** Whether its sound is coded with loss. */
+export const isLossy = ({ kind, coded }: FileFormat): boolean =>
+  KINDS[kind].depths.length === 0 || (KINDS[kind].kbps.length > 0 && coded);
+
+/** What holds for the sound inside: that of Opus where a film's container holds it. */
+const holds = (format: FileFormat): KindFacts => {
+  const facts = KINDS[format.kind];
+  const { rates, mostChannels } = KINDS.opus;
+  return isLossy(format) && facts.depths.length > 0 ? { ...facts, rates, mostChannels } : facts;
+};
+
+/** A format in words: “WAV, 24-bit”, “MP3, 192 kbit/s”. */
+export function formatWords(format: FileFormat): string {
+  const { name, depths } = KINDS[format.kind];
+  if (!isLossy(format))
+    return `${name}, ${DEPTH_NAMES[format.depth]}${format.depth === 's16' && format.dither ? ', dithered' : ''}`;
+  return `${name}${depths.length > 0 ? ', Opus' : ''}, ${format.kbps} kbit/s`;
+}
+
+/** The same of another kind: what that kind does not have gives way to the nearest that it has. */
+export function asKind(format: FileFormat, kind: FileKind): FileFormat {
+  const { depths, kbps } = KINDS[kind];
+  return {
+    ...format,
+    kind,
+    depth: depths.length === 0 || depths.includes(format.depth) ? format.depth : 's24',
+    coded: depths.length === 0 ? true : kbps.length > 0 && format.coded,
+    kbps: kbps.length === 0 || kbps.includes(format.kbps) ? format.kbps : 192,
+  };
+}
+
+const MOST_AIFF = 4_294_000_000;
+
+/** Why a delivery cannot be written in its format, a sentence with what to do; `null` when it can. */
+export function formatFault(project: Project, delivery: Delivery): string | null {
+  const { format } = delivery;
+  const { name, mostChannels, rates } = holds(format);
+  const layout = programmeLayout(delivery.layoutId ?? project.layoutId);
+  const channels = layout.labels.length;
+  const rate = delivery.sampleRate ?? project.sampleRate;
+  if (channels > mostChannels)
+    return `${name} holds ${mostChannels === 2 ? 'stereo' : `${mostChannels} channels`} at most here, and this has ${channels} channels: select another layout or format.`;
+  if (rates.length > 0 && !rates.includes(rate))
+    return `${name} cannot be written at ${rate.toLocaleString('en')} Hz: select ${rates.map((hz) => `${hz / 1000} kHz`).join(' or ')}.`;
+  if (format.kind === 'aiff') {
+    const seconds =
+      programmeFrames(project) / project.sampleRate + delivery.headSeconds + delivery.tailSeconds;
+    const width = format.depth === 's16' ? 2 : format.depth === 's24' ? 3 : 4;
+    if (seconds * rate * channels * width > MOST_AIFF)
+      return 'An AIFF file holds at most 4 GB, and this one would be larger: select RF64 or BW64.';
+  }
+  return null;
+}
+
+/** Whether a WAV file of this becomes RF64 because it is over 4 GB. */
+export function becomesRf64(project: Project, delivery: Delivery, frames: number): boolean {
+  const { kind, depth } = delivery.format;
+  if (kind !== 'wav' && kind !== 'bwf') return false;
+  const layout = programmeLayout(delivery.layoutId ?? project.layoutId);
+  const { header } = wavFrame({ sampleRate: 48_000, layout, format: depth, frames });
+  return header[1] === 'F'.charCodeAt(0);
+}
