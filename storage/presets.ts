@@ -1,5 +1,6 @@
 import { isService } from '@/core/check/serviceFile';
 import type { Service } from '@/core/check/services';
+import { isDeliverySet, type DeliverySet } from '@/core/deliver/deliverySet';
 import { isLimiterPreset } from '@/core/proposals/limiterFile';
 import { isPlan } from '@/core/proposals/planFile';
 import type { Plan } from '@/core/programme/plan';
@@ -32,3 +33,4 @@ const presets = <T extends { readonly name: string }>(
 export const ownPlans = presets<Plan>('own-plans', isPlan);
 export const ownServices = presets<Service>('own-services', isService);
 export const ownLimiters = presets<Limiter>('own-limiters', isLimiterPreset);
+export const ownDeliveries = presets<DeliverySet>('own-deliveries', isDeliverySet);

@@ -12,6 +12,8 @@ export interface WrittenSound {
 
 /** Writes a file from sound that comes piece by piece. */
 export interface SoundWriter {
+  /** Where the loudness figures stand that the file states, bytes from its start; left out where it states none. */
+  readonly loudnessAt?: number;
   /** @param samples planar, in the order of the layout that it writes; it puts them into that of the file */
   write(samples: readonly Float32Array[], frames: number): Promise<void>;
   finish(): Promise<WrittenSound>;

@@ -24,8 +24,10 @@ export interface PcmFile {
  */
 export async function pcmWriter(file: PcmFile, sink: PlacedSink): Promise<SoundWriter> {
   const { kind, layout, format } = file;
-  const { header, trailer } =
-    kind === 'aiff' ? aiffFrame(file) : wavFrame({ ...file, ...(kind !== 'wav' && { container: kind }) });
+  const { header, trailer, loudnessAt } =
+    kind === 'aiff'
+      ? { ...aiffFrame(file), loudnessAt: null }
+      : wavFrame({ ...file, ...(kind !== 'wav' && { container: kind }) });
   const dither = file.dither && format !== 'f32' ? new Dither() : null;
   const { order } = wavChannels(layout);
   let at = 0;
@@ -36,6 +38,7 @@ export async function pcmWriter(file: PcmFile, sink: PlacedSink): Promise<SoundW
   };
   await put(header);
   return {
+    ...(loudnessAt !== null && { loudnessAt }),
     async write(samples, frames) {
       const ordered = order.map((channel) => samples[channel]!);
       const { bytes, clipped } = encodePcm(ordered, frames, format, dither, kind === 'aiff');

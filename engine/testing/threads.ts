@@ -11,7 +11,7 @@ export async function realWorkers(): Promise<typeof ThreadWorker> {
   mkdirSync(`${root}.cache`, { recursive: true });
   const folder = mkdtempSync(`${root}.cache/threads-`);
   await build({
-    entryPoints: ['measure', 'programme', 'range', 'render']
+    entryPoints: ['deliver', 'measure', 'programme', 'range', 'render']
       .map((name) => `${root}engine/${name}.worker.ts`)
       .concat(`${root}engine/testing/workerThread.ts`),
     outdir: folder,

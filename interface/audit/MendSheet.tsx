@@ -16,7 +16,7 @@ import { DataTable } from '../ui/table/DataTable';
 import { useDataTable } from '../ui/table/useDataTable';
 import type { AuditRow } from './auditFile';
 import type { MendRun, RunLine } from './mendRun';
-import { canSaveToFolder, pickFolder, pickZip, type Destination } from './saveMany';
+import { canSaveToFolder, pickFolder, pickZip, type Destination } from '../ui/saveMany';
 
 type Way = 'gain' | 'limiter';
 const WAYS: Readonly<Record<Way, string>> = {

@@ -8,7 +8,7 @@ import { soundFile, toneFile } from '../testing/openSession';
 import { Audit } from './audit';
 import { auditRow } from './auditFile';
 import { MendRun } from './mendRun';
-import type { NamedBlob } from './saveMany';
+import type { NamedBlob } from '../ui/saveMany';
 
 vi.mock('@/storage/stores', () => import('../testing/memoryStores'));
 await realWorkers();

@@ -4,7 +4,7 @@ import type { Audit } from './audit';
 import type { CorrectionWay } from '@/core/proposals/correction';
 import type { MendOutcome } from './mendFile';
 import { csvOf } from '../ui/csv';
-import { distinctNames, type Destination, type NamedBlob } from './saveMany';
+import { distinctNames, type Destination, type NamedBlob } from '../ui/saveMany';
 
 /** What became of a file in a run. */
 export interface RunLine {

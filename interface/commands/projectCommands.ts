@@ -1,6 +1,13 @@
 import { SHIPPED_TARGETS } from '@/core/check/shipped';
 import { setTarget } from '@/core/programme/edits/project';
-import { canRender, exportTimeline, renderProgramme, saveRendered } from '../handover/handoverActions';
+import {
+  canRender,
+  cannotDeliver,
+  exportTimeline,
+  renderDeliveries,
+  saveRendered,
+  waitingToBeSaved,
+} from '../handover/handoverActions';
 import { saveProjectFile } from '../session/projectFile';
 import { openPanel } from '../shell/panels';
 import type { Command } from './command';
@@ -38,17 +45,22 @@ export const projectCommands: readonly Command[] = [
   ...targets,
   command(
     'render',
-    'Render the programme and measure the file',
+    'Render all deliveries and measure the files',
     ({ session, go }) => {
-      renderProgramme(session);
+      void renderDeliveries(session, session.project.deliveries, 'hand');
       go('handover');
     },
-    { group: 'Handover', can: ({ session }) => canRender(session) },
+    {
+      group: 'Handover',
+      can: ({ session }) => canRender(session) && cannotDeliver(session, session.project.deliveries) === null,
+    },
   ),
-  command('save-file', 'Save the rendered file', ({ session }) => saveRendered(session), {
-    group: 'Handover',
-    can: ({ session }) => session.handover.store.getState().result !== null,
-  }),
+  command(
+    'save-file',
+    'Save the rendered files',
+    ({ session }) => waitingToBeSaved(session).forEach((key) => saveRendered(session, key)),
+    { group: 'Handover', can: ({ session }) => waitingToBeSaved(session).length > 0 },
+  ),
   command('export-timeline', 'Export timeline (OpenTimelineIO)', ({ session }) => exportTimeline(session), {
     group: 'Handover',
     can: ({ session }) => session.project.clips.length > 0,

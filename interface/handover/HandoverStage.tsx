@@ -1,183 +1,271 @@
 'use client';
 
+import AddIcon from '@mui/icons-material/Add';
 import SaveIcon from '@mui/icons-material/SaveAlt';
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
 import Typography from '@mui/material/Typography';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { useStore } from 'zustand';
-import type { WriteFormat } from '@/core/audio/pcm';
 import { programmeLayout } from '@/core/audio/layout';
-import { clippedNote, disagreement } from '@/core/loudness/agreement';
-import { damagedSources } from '@/core/programme/damagedSources';
-import { programmeFrames, type Project } from '@/core/programme/model';
-import { verdictOf } from '@/core/check/verdict';
-import { byteSize, clock } from '@/core/text/figures';
-import { CompareFigures } from '../ui/CompareFigures';
-import { FailureNote } from '../ui/FailureNote';
-import { FormatChoice } from '../ui/FormatChoice';
-import { ProgressLine } from '../ui/ProgressLine';
+import { filesOf } from '@/core/deliver/deliveryFiles';
+import { staleReason } from '@/core/deliver/staleness';
+import { addDelivery, setDeliveries } from '@/core/programme/edits/deliveries';
+import { programmeFrames } from '@/core/programme/model';
+import { dateText } from '@/core/text/dates';
+import { clock } from '@/core/text/figures';
 import { count } from '@/core/text/words';
-import { WrongFile } from '../ui/WrongFile';
-import { canRender, exportTimeline, renderProgramme, saveRendered } from './handoverActions';
-import type { HandedOver } from '../session/handover';
+import { isOnItsWay } from '../session/deliveries/fileLine';
+import { newId } from '../session/newId';
 import { useLeftOut, useProject, useSession, useSessionState } from '../session/SessionContext';
-import { VerdictView } from '../shell/VerdictView';
+import { FailureNote } from '../ui/FailureNote';
+import { OneOf } from '../ui/OneOf';
+import { PresetMenu } from '../ui/PresetMenu';
+import { Resizable } from '../ui/Resizable';
+import { canSaveToFolder } from '../ui/saveMany';
+import { useRemembered } from '../ui/useRemembered';
+import { DeliveryEditor } from './DeliveryEditor';
+import { DeliveryItem } from './DeliveryItem';
+import { SETS, STARTS } from './deliveryPresets';
+import { FileDetails } from './FileDetails';
+import {
+  cannotDeliver,
+  canRender,
+  exportTimeline,
+  renderDeliveries,
+  saveRendered,
+  waitingToBeSaved,
+  type SaveTo,
+} from './handoverActions';
 
-/** Sources of a programme that are damaged: its figures rest on them. */
-function Damaged({ project }: { project: Project }) {
-  const damaged = useMemo(() => damagedSources(project), [project]);
-  if (damaged.length === 0) return null;
-  return (
-    <Alert severity="warning" variant="outlined" sx={{ py: 0 }}>
-      The figures rest on damaged files:{' '}
-      {damaged.map(({ name, warnings }) => `${name}: ${warnings.join(' ')}`).join(' ')}
-    </Alert>
-  );
-}
+const SAVE_TO: Readonly<Record<SaveTo, string>> = { hand: 'One by one', folder: 'A folder', zip: 'One zip' };
+const WAYS: readonly SaveTo[] = ['hand', 'folder', 'zip'];
 
-function Result({ result }: { result: HandedOver }) {
+/** Adds a delivery: as one of those it can begin as, or a whole set. */
+function AddMenu({ onAdded }: { onAdded: (id: string) => void }) {
   const session = useSession();
-  const project = useProject();
-  const { target } = result.project;
-  const programme = useMemo(() => verdictOf(result.programme, target), [result.programme, target]);
-  const file = useMemo(() => verdictOf(result.file, target), [result.file, target]);
-  const changed = project !== result.project;
-  const disagrees = disagreement(result.programme, result.file);
-  const clipped = clippedNote(result.clippedSamples);
-  const wrong = disagrees === null ? [] : [clipped, disagrees].filter((sentence) => sentence !== null);
+  const { deliveries, name } = useProject();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
-    <Box
-      component="section"
-      aria-label="The finished file"
-      sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}
-    >
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 2 }}>
-        <Typography variant="h2">{result.fileName}</Typography>
-        <Box sx={{ color: 'text.secondary' }}>{byteSize(result.blob.size)}</Box>
-        <Button
-          variant={wrong.length > 0 ? 'outlined' : 'contained'}
-          startIcon={<SaveIcon />}
-          onClick={() => saveRendered(session)}
-        >
-          {wrong.length > 0 ? 'Save anyway' : 'Save file'}
-        </Button>
-      </Box>
-      <WrongFile
-        wrong={wrong}
-        hint={
-          clipped
-            ? 'Lower the programme, or select float.'
-            : 'Render it again; if it happens again, report it.'
-        }
+    <>
+      <Button
+        variant="outlined"
+        startIcon={<AddIcon />}
+        aria-haspopup="menu"
+        onClick={(event) => setAnchor(event.currentTarget)}
+      >
+        Add a delivery
+      </Button>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+        {STARTS.map((start) => (
+          <MenuItem
+            dense
+            key={start.name}
+            onClick={() => {
+              setAnchor(null);
+              const id = newId();
+              const { target } = session.project;
+              session.do(`Add delivery: ${start.name}`, (project) =>
+                addDelivery(project, start.make(id, target)),
+              );
+              onAdded(id);
+            }}
+          >
+            {start.name}
+          </MenuItem>
+        ))}
+      </Menu>
+      <PresetMenu
+        kind={SETS}
+        shown="Sets"
+        preset={{ name, deliveries }}
+        onPreset={(set) => {
+          // One that was just saved is what is there already.
+          if (set.deliveries === deliveries) return;
+          const own = set.deliveries.map((one) => ({ ...one, id: newId() }));
+          session.do(`Deliveries of “${set.name}”`, (project) => setDeliveries(project, own));
+        }}
       />
-      {changed && (
-        <Alert severity="warning" variant="outlined" sx={{ py: 0 }}>
-          The programme has changed since this file was rendered. Render it again to hand over what is there
-          now.
-        </Alert>
-      )}
-      {clipped && wrong.length === 0 && (
-        <Alert severity="warning" variant="outlined" sx={{ py: 0 }}>
-          {clipped} Lower the programme, or select float.
-        </Alert>
-      )}
-      <Damaged project={result.project} />
-      <Box sx={{ border: 1, borderColor: 'divider', borderRadius: 1, bgcolor: 'background.paper' }}>
-        <VerdictView
-          verdict={programme}
-          of="the programme, as measured"
-          before={<Box sx={{ width: 92, fontWeight: 600 }}>Programme</Box>}
-        />
-        <Box sx={{ borderTop: 1, borderColor: 'divider' }} data-file-verdict>
-          <VerdictView
-            verdict={file}
-            of="the file, read back"
-            before={<Box sx={{ width: 92, fontWeight: 600 }}>File</Box>}
-          />
-        </Box>
-      </Box>
-      <Box>
-        <CompareFigures a={result.programme} b={result.file} aTitle="Programme" bTitle="File" />
-      </Box>
-    </Box>
+    </>
   );
 }
 
-/** The programme becomes a file, and the file is measured. */
+/** What is handed over: a list of deliveries, rendered in one go, each file read back and measured. */
 export function HandoverStage() {
   const session = useSession();
   const project = useProject();
   const programme = useSessionState((state) => state.programme);
   const measuring = useSessionState((state) => state.measuring);
-  const { phase, done, result, failure, format } = useStore(session.handover.store);
-  const setFormat = (next: WriteFormat): void => session.handover.store.setState({ format: next });
+  const { running, lines, failure } = useStore(session.handover.store);
+  const [unpicked, setUnpicked] = useRemembered<readonly string[]>('deliveries not rendered', []);
+  const [to, setTo] = useRemembered<SaveTo>('deliveries saved to', 'hand');
+  const [selected, setSelected] = useRemembered<string | null>('delivery selected', null);
+  const [sideWidth, setSideWidth] = useRemembered('handover side width', 470);
+  const { deliveries } = project;
+  const date = dateText(new Date());
+  const files = useMemo(
+    () => new Map(deliveries.map((delivery) => [delivery.id, filesOf(project, delivery, date)])),
+    [project, deliveries, date],
+  );
   const frames = programmeFrames(project);
-  const layout = programmeLayout(project.layoutId);
-  const busy = phase !== 'idle';
-  const waiting = measuring !== null || programme === null;
   const lost = useLeftOut();
   const muted = project.tracks.filter(
     (track) => track.muted && project.clips.some((clip) => clip.trackId === track.id),
   );
-  const bytes = frames * layout.labels.length * (format === 's24' ? 3 : 4);
+  const picked = deliveries.filter(({ id }) => !unpicked.includes(id));
+  const cannot = cannotDeliver(session, picked);
+  const wanted = picked.flatMap(({ id }) => files.get(id) ?? []);
+  const waiting = frames > 0 && (measuring !== null || programme === null);
+  const mine = [...lines.values()];
+  const going = mine.filter(isOnItsWay).length;
+  const finished = mine.find(({ result }) => result !== null);
+  // A file that is done is shown, unless something else is looked at.
+  const shownFile = selected === null ? (finished ?? null) : (lines.get(selected) ?? null);
+  const shownDelivery =
+    deliveries.find(({ id }) => id === selected) ?? (shownFile?.result ? null : (deliveries[0] ?? null));
+  const toSave = waitingToBeSaved(session).length;
   return (
-    <Box sx={{ flex: 1, overflow: 'auto', p: 2.5, display: 'flex', flexDirection: 'column', gap: 2 }}>
-      <Box>
-        <Typography variant="h1">Hand over the programme</Typography>
-        <Box sx={{ color: 'text.secondary', mt: 0.5 }}>
-          {frames === 0
-            ? 'There is nothing to render yet: place clips in Programme first.'
-            : `${clock(frames / project.sampleRate)}, ${layout.name}, ${project.sampleRate.toLocaleString('en')} Hz, about ${byteSize(bytes)}`}
-        </Box>
-      </Box>
-      {frames > 0 && (
-        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, order: 1 }}>
-          <Button variant="outlined" startIcon={<SaveIcon />} onClick={() => exportTimeline(session)}>
-            Export timeline
-          </Button>
-          <Box sx={{ color: 'text.secondary', fontSize: 12.5, maxWidth: 560 }}>
-            For the edit system, as OpenTimelineIO: every clip with its total gain and its fades, and
-            everything the imported timeline contained.
+    <Resizable
+      side="right"
+      label="the delivery"
+      size={sideWidth}
+      least={300}
+      leastMain={420}
+      onSize={setSideWidth}
+      main={
+        <Box sx={{ flex: 1, overflow: 'auto', display: 'flex', flexDirection: 'column' }}>
+          <Box sx={{ p: 2, pb: 1 }}>
+            <Typography variant="h1">Hand over the programme</Typography>
+            <Box sx={{ color: 'text.secondary', mt: 0.25 }}>
+              {frames === 0
+                ? 'There is nothing to render yet: place clips in Programme first.'
+                : `${clock(frames / project.sampleRate)}, ${programmeLayout(project.layoutId).name}, ${project.sampleRate.toLocaleString('en')} Hz. Every file is read back from its first to its last sample and measured by itself.`}
+            </Box>
+          </Box>
+          <Box
+            role="toolbar"
+            aria-label="Deliveries"
+            sx={{ px: 2, pb: 1, display: 'flex', alignItems: 'center', gap: 1, flexWrap: 'wrap' }}
+          >
+            <AddMenu onAdded={setSelected} />
+            <Box sx={{ flex: 1 }} />
+            <Box sx={{ fontSize: 12, color: 'text.secondary' }}>Saved to</Box>
+            <OneOf
+              label="Saved to"
+              of={canSaveToFolder() ? WAYS : WAYS.filter((way) => way !== 'folder')}
+              value={to}
+              disabled={running}
+              words={(each) => SAVE_TO[each]}
+              onSelect={setTo}
+            />
+            {running ? (
+              <Button variant="outlined" onClick={() => session.handover.cancel()}>
+                Cancel all ({going})
+              </Button>
+            ) : (
+              <Button
+                variant="contained"
+                disabled={!canRender(session) || cannot !== null}
+                onClick={() => void renderDeliveries(session, picked, to)}
+              >
+                {waiting
+                  ? 'Waiting for the measurement …'
+                  : `Render and measure${wanted.length > 1 ? ` ${count(wanted.length, 'file')}` : ''}`}
+              </Button>
+            )}
+          </Box>
+          <Box sx={{ px: 2, display: 'flex', flexDirection: 'column', gap: 1, pb: 1 }}>
+            {frames > 0 && cannot && deliveries.length > 0 && picked.length > 0 && (
+              <Box role="alert" data-cannot sx={{ fontSize: 12.5, color: 'error.main' }}>
+                {cannot}
+              </Box>
+            )}
+            {lost.clips.length > 0 && (
+              <FailureNote
+                message={`${count(lost.clips.length, 'clip')} would be left out: the sound of ${lost.sources.join(', ')} is not there.`}
+                hint="Relink the files in Sources, or mute or remove the clips, before handing over."
+              />
+            )}
+            {muted.length > 0 && (
+              <Alert severity="info" variant="outlined" sx={{ py: 0 }} data-muted>
+                Muted, and so not in the files: {muted.map(({ name }) => name).join(', ')}.
+              </Alert>
+            )}
+            {failure && <FailureNote message={failure.message} hint={failure.hint} />}
+          </Box>
+          <Box
+            component="ul"
+            aria-label="Deliveries"
+            sx={{ m: 0, p: 0, borderTop: 1, borderColor: 'divider', bgcolor: 'background.paper' }}
+          >
+            {deliveries.map((delivery) => (
+              <DeliveryItem
+                key={delivery.id}
+                delivery={delivery}
+                files={files.get(delivery.id) ?? []}
+                lines={lines}
+                picked={!unpicked.includes(delivery.id)}
+                selected={shownDelivery?.id === delivery.id}
+                selectedFile={shownDelivery ? null : (shownFile?.file.key ?? null)}
+                onPick={(on) =>
+                  setUnpicked(on ? unpicked.filter((id) => id !== delivery.id) : [...unpicked, delivery.id])
+                }
+                onSelect={() => setSelected(delivery.id)}
+                onFile={setSelected}
+              />
+            ))}
+          </Box>
+          {deliveries.length === 0 && (
+            <Box sx={{ p: 2, color: 'text.secondary' }}>
+              There is no delivery: add one, or take a set of them.
+            </Box>
+          )}
+          <Box sx={{ p: 2, display: 'flex', alignItems: 'center', gap: 1.5, flexWrap: 'wrap' }}>
+            {toSave > 1 && (
+              <Button
+                variant="outlined"
+                startIcon={<SaveIcon />}
+                onClick={() => waitingToBeSaved(session).forEach((key) => saveRendered(session, key))}
+              >
+                Save all {toSave} files
+              </Button>
+            )}
+            <Button
+              variant="outlined"
+              startIcon={<SaveIcon />}
+              disabled={frames === 0}
+              onClick={() => exportTimeline(session)}
+            >
+              Export timeline
+            </Button>
+            <Box sx={{ color: 'text.secondary', fontSize: 12.5, flex: '1 1 240px' }}>
+              For the edit system, as OpenTimelineIO: every clip with its total gain and its fades, and
+              everything the imported timeline contained.
+            </Box>
           </Box>
         </Box>
-      )}
-      {lost.clips.length > 0 && (
-        <FailureNote
-          message={`${count(lost.clips.length, 'clip')} would be left out: the sound of ${lost.sources.join(', ')} is not there.`}
-          hint="Relink the files in Sources, or mute or remove the clips, before handing over."
-        />
-      )}
-      {muted.length > 0 && (
-        <Alert severity="info" variant="outlined" sx={{ py: 0 }} data-muted>
-          Muted, and so not in the file: {muted.map(({ name }) => name).join(', ')}.
-        </Alert>
-      )}
-      <Box sx={{ display: 'flex', alignItems: 'center', gap: 2 }}>
-        <FormatChoice value={format} onChange={setFormat} disabled={busy} />
-        <Button variant="contained" onClick={() => renderProgramme(session)} disabled={!canRender(session)}>
-          {waiting && frames > 0 ? 'Waiting for the measurement …' : 'Render and measure'}
-        </Button>
+      }
+    >
+      <Box sx={{ flex: 1, overflow: 'auto', bgcolor: 'background.paper' }}>
+        {shownDelivery ? (
+          <DeliveryEditor delivery={shownDelivery} files={files.get(shownDelivery.id) ?? []} />
+        ) : shownFile?.result ? (
+          <FileDetails
+            line={shownFile}
+            stale={staleReason(
+              shownFile.file,
+              shownFile.result.project,
+              project,
+              files.get(shownFile.file.delivery.id) ?? [],
+            )}
+          />
+        ) : (
+          <Box sx={{ p: 2, color: 'text.secondary' }}>Select a delivery to change it.</Box>
+        )}
       </Box>
-      {busy && (
-        <ProgressLine
-          label={phase === 'rendering' ? 'Rendering the file' : 'Measuring the file'}
-          done={done}
-          onCancel={() => session.handover.cancel()}
-        />
-      )}
-      {failure && <FailureNote message={failure.message} hint={failure.hint} />}
-      {result ? (
-        <Result result={result} />
-      ) : (
-        !busy && (
-          <Box sx={{ color: 'text.secondary', maxWidth: 560 }}>
-            The finished file is read back from its first to its last sample and measured by itself. Its
-            verdict then stands here, beside the programme’s.
-          </Box>
-        )
-      )}
-    </Box>
+    </Resizable>
   );
 }

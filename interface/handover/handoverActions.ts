@@ -1,15 +1,35 @@
+import { deliveryFault, filesOf, sameNames } from '@/core/deliver/deliveryFiles';
 import { programmeFrames } from '@/core/programme/model';
+import type { Delivery } from '@/core/programme/delivery';
 import { writeOtio } from '@/core/timeline/writeOtio';
+import { dateText } from '@/core/text/dates';
 import { safeName } from '@/core/text/safeName';
 import { saveBlob } from '../ui/saveBlob';
+import { pickFolder, pickZip, type Destination } from '../ui/saveMany';
 import { leftOut, isAbsent } from '../session/sounds';
 import type { Session } from '../session/session';
+
+/** Where files go as each is done: kept here to be saved by hand, a folder, one zip. */
+export type SaveTo = 'hand' | 'folder' | 'zip';
+
+/** Why these deliveries cannot be rendered, a sentence; `null` when they can. */
+export function cannotDeliver({ project }: Session, deliveries: readonly Delivery[]): string | null {
+  if (deliveries.length === 0) return 'Pick a delivery first.';
+  for (const delivery of deliveries) {
+    const fault = deliveryFault(project, delivery);
+    if (fault) return fault;
+  }
+  const [same] = sameNames(deliveries.flatMap((one) => filesOf(project, one, dateText(new Date()))));
+  return same === undefined
+    ? null
+    : `Two files would be called ${same}: put a field that tells them apart into the name, such as {target}, {role} or {number}.`;
+}
 
 /** Whether the programme can be rendered now: it is measured, all of its sound is there, and nothing is being rendered. */
 export function canRender(session: Session): boolean {
   const { project, state } = session;
   return (
-    session.handover.store.getState().phase === 'idle' &&
+    !session.handover.store.getState().running &&
     state.measuring === null &&
     state.programme !== null &&
     programmeFrames(project) > 0 &&
@@ -17,20 +37,35 @@ export function canRender(session: Session): boolean {
   );
 }
 
-/** Renders the programme to a file and measures that. */
-export function renderProgramme(session: Session): void {
-  const { programme } = session.state;
-  if (!programme || !canRender(session)) return;
-  const { project, handover } = session;
-  const { format } = handover.store.getState();
-  void handover.start(project, programme.figures, format, `${safeName(project.name)}.wav`);
+/** Renders deliveries, reads each file back and measures it. Asks where they go, where that is to be asked. */
+export async function renderDeliveries(
+  session: Session,
+  deliveries: readonly Delivery[],
+  to: SaveTo,
+): Promise<void> {
+  const { project } = session;
+  if (!canRender(session) || cannotDeliver(session, deliveries)) return;
+  let destination: Destination | null = null;
+  if (to !== 'hand') {
+    destination = await (to === 'folder' ? pickFolder() : pickZip(`${safeName(project.name)}.zip`));
+    if (!destination) return;
+  }
+  await session.handover.run(project, deliveries, destination);
 }
 
-/** Saves the file that was rendered last. */
-export function saveRendered(session: Session): void {
-  const { result } = session.handover.store.getState();
-  if (result) saveBlob(result.blob, result.fileName);
+/** Saves a file that was rendered. */
+export function saveRendered(session: Session, key: string): void {
+  const result = session.handover.store.getState().lines.get(key)?.result;
+  if (!result?.blob) return;
+  saveBlob(result.blob, result.name);
+  session.handover.saved(key);
 }
+
+/** The files that wait to be saved by hand. */
+export const waitingToBeSaved = (session: Session): readonly string[] =>
+  [...session.handover.store.getState().lines]
+    .filter(([, { result }]) => result?.blob && result.savedAs === null)
+    .map(([key]) => key);
 
 /** Saves the timeline for an edit system. */
 export function exportTimeline({ project }: Session): void {

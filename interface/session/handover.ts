@@ -1,77 +1,205 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
-import type { WriteFormat } from '@/core/audio/pcm';
-import type { LoudnessFigures } from '@/core/loudness/figures';
+import { filesOf, sameNames, type DeliveryFile } from '@/core/deliver/deliveryFiles';
+import type { Delivery } from '@/core/programme/delivery';
 import type { Project } from '@/core/programme/model';
+import { dateText, timeText } from '@/core/text/dates';
+import { DeliverEngine } from '@/engine/deliverEngine';
+import { toFailure } from '@/engine/failure';
 import type { Failure } from '@/engine/protocol';
-import { measurePool } from '@/engine/measurePool';
-import type { ProgrammeEngine } from '@/engine/programmeEngine';
-
-/** A file that was handed over, with what it measures by itself. */
-export interface HandedOver {
-  readonly blob: Blob;
-  readonly fileName: string;
-  readonly format: WriteFormat;
-  /** The programme it was rendered from, as it was then. */
-  readonly project: Project;
-  /** What the programme measured, and what the file measures when it is read back. */
-  readonly programme: LoudnessFigures;
-  readonly file: LoudnessFigures;
-  readonly clippedSamples: number;
-}
+import { distinctNames, type Destination, type NamedBlob } from '../ui/saveMany';
+import { isOnItsWay, type DeliveredFile, type FileLine, type LineState } from './deliveries/fileLine';
+import { Handed } from './deliveries/handed';
+import { DeliveryRun } from './deliveries/run';
 
 export interface HandoverState {
-  readonly phase: 'idle' | 'rendering' | 'measuring';
-  /** 0 to 1 within the phase. */
-  readonly done: number;
-  /** How the next file is written. */
-  readonly format: WriteFormat;
-  readonly result: HandedOver | null;
+  /** A run is under way. */
+  readonly running: boolean;
+  /** By key, those of earlier runs included. */
+  readonly lines: ReadonlyMap<string, FileLine>;
+  /** Why a run as a whole could not go on. */
   readonly failure: Failure | null;
 }
 
-/** Renders the programme to a file, reads the file back and measures it. Goes on while the stage changes. */
+/** What a session lends to its handover. */
+interface HandoverContext {
+  /** The sound of a source by its audio key. */
+  readonly audioOf: (audioKey: string) => Blob | undefined;
+}
+
+/** Progress is shown so often. */
+const SHOWN_EVERY_MS = 120;
+
+const NOT_SAVED_HINT =
+  'Check that there is room and that the folder may be written to, then render it again.';
+
+/** Renders deliveries, reads every file back and measures it. Goes on while the stage changes. */
 export class Handover {
   readonly store: StoreApi<HandoverState> = createStore<HandoverState>(() => ({
-    phase: 'idle',
-    done: 0,
-    format: 's24',
-    result: null,
+    running: false,
+    lines: new Map(),
     failure: null,
   }));
   private controller: AbortController | null = null;
+  private readonly controllers = new Map<string, AbortController>();
+  private engine: DeliverEngine | null = null;
+  private readonly told = new Map<string, Partial<FileLine>>();
+  private showing: ReturnType<typeof setTimeout> | null = null;
 
-  constructor(private readonly engine: ProgrammeEngine) {}
+  constructor(private readonly context: HandoverContext) {}
 
+  /** Gives up all that is still to come. */
   cancel(): void {
     this.controller?.abort();
+    for (const [key, line] of this.store.getState().lines) if (isOnItsWay(line)) this.cancelFile(key);
   }
 
-  /** Renders and measures; ends early when cancelled, or with a failure told in the state. */
-  async start(
-    project: Project,
-    programme: LoudnessFigures,
-    format: WriteFormat,
-    fileName: string,
-  ): Promise<void> {
-    this.cancel();
+  /** Gives up one file; the others go on. */
+  cancelFile(key: string): void {
+    this.controllers.get(key)?.abort();
+    this.engine?.drop(key);
+    this.end(key, { state: 'cancelled' });
+  }
+
+  private line(key: string, change: Partial<FileLine>): void {
+    this.told.delete(key);
+    this.lines([[key, change]]);
+  }
+
+  private lines(changes: Iterable<readonly [string, Partial<FileLine>]>): void {
+    this.store.setState(({ lines }) => {
+      const next = new Map(lines);
+      for (const [key, change] of changes) {
+        const line = next.get(key);
+        if (line) next.set(key, { ...line, ...change });
+      }
+      return { lines: next };
+    });
+  }
+
+  /** How far a file is: told many times a second for each, shown a few times for all. */
+  private far(key: string, state: LineState, done: number): void {
+    this.told.set(key, { state, done });
+    this.showing ??= setTimeout(() => {
+      this.showing = null;
+      const { lines } = this.store.getState();
+      this.lines([...this.told].filter(([told]) => isOnItsWay(lines.get(told)!)));
+      this.told.clear();
+    }, SHOWN_EVERY_MS);
+  }
+
+  /** What became of a file; what is told of it afterwards is late. */
+  private end(key: string, change: Partial<FileLine>): void {
+    const line = this.store.getState().lines.get(key);
+    if (line && isOnItsWay(line)) this.line(key, { done: 0, ...change });
+  }
+
+  /**
+   * Renders the files of some deliveries.
+   * @param save where they go as each is done; `null`: they are kept here, to be saved one by one
+   */
+  async run(project: Project, deliveries: readonly Delivery[], save: Destination | null): Promise<void> {
+    if (this.store.getState().running) return;
+    const files = deliveries.flatMap((delivery) => filesOf(project, delivery, dateText(new Date())));
+    if (files.length === 0 || sameNames(files).length > 0) return;
     const controller = new AbortController();
     this.controller = controller;
-    const progress = (done: number): void => {
-      if (this.controller === controller) this.store.setState({ done });
-    };
-    const finish = (change: Partial<HandoverState>): void => {
-      if (this.controller === controller) this.store.setState({ phase: 'idle', done: 0, ...change });
-    };
-    this.store.setState({ phase: 'rendering', done: 0, result: null, failure: null });
-    const rendered = await this.engine.render(project, format, controller.signal, progress);
-    if ('failure' in rendered) return finish({ failure: rendered.failure });
-    if ('cancelled' in rendered) return finish({});
-    const { blob, clippedSamples } = rendered.ok;
-    this.store.setState({ phase: 'measuring', done: 0 });
-    const measured = await measurePool().measureFile(blob, controller.signal, progress);
-    if ('failure' in measured) return finish({ failure: measured.failure });
-    if ('cancelled' in measured) return finish({});
-    const file = measured.ok.measurement.figures;
-    finish({ result: { blob, fileName, format, project, programme, file, clippedSamples } });
+    this.controllers.clear();
+    for (const { key } of files) this.controllers.set(key, new AbortController());
+    this.store.setState(({ lines }) => ({
+      running: true,
+      failure: null,
+      lines: new Map([
+        ...lines,
+        ...files.map((file): [string, FileLine] => [
+          file.key,
+          { file, state: 'waiting', done: 0, failure: null, result: null },
+        ]),
+      ]),
+    }));
+    const handed = new Handed<NamedBlob>();
+    const saving = save?.(handed).catch((error: unknown) => {
+      const { message } = toFailure(error);
+      this.store.setState({
+        failure: { code: 'notSaved', message: `It could not be saved: ${message}`, hint: NOT_SAVED_HINT },
+      });
+      this.cancel();
+    });
+    try {
+      await this.make(project, files, controller.signal, save ? handed : null);
+    } catch (error) {
+      this.store.setState({ failure: toFailure(error) });
+    } finally {
+      handed.close();
+      await saving;
+      for (const { key } of files) this.end(key, { state: 'cancelled' });
+      if (this.controller === controller) this.store.setState({ running: false });
+    }
+  }
+
+  private async make(
+    project: Project,
+    files: readonly DeliveryFile[],
+    signal: AbortSignal,
+    handed: Handed<NamedBlob> | null,
+  ): Promise<void> {
+    const engine = new DeliverEngine();
+    this.engine = engine;
+    const distinct = distinctNames();
+    try {
+      const sounds = new Map<string, Blob>();
+      for (const { audioKey } of project.sources) {
+        const blob = this.context.audioOf(audioKey);
+        if (blob) sounds.set(audioKey, blob);
+      }
+      await engine.take(project, sounds);
+      const run = new DeliveryRun({
+        ...{ engine, project, signal },
+        now: () => timeText(new Date()),
+        signalOf: (key) => this.controllers.get(key)!.signal,
+        phase: (key, state, done) => this.far(key, state, done),
+        end: (key, change) => this.end(key, change),
+        finished: (file, result) => {
+          if (handed) this.hand(file, result, distinct(file.name), handed);
+          else this.end(file.key, { state: 'done', result });
+        },
+      });
+      await run.start(files);
+    } finally {
+      this.engine = null;
+      engine.close();
+    }
+  }
+
+  /** Hands a finished file over to where files are saved; it is done once it is there. */
+  private hand({ key }: DeliveryFile, result: DeliveredFile, name: string, handed: Handed<NamedBlob>): void {
+    this.line(key, { state: 'saving', done: 0 });
+    handed.put({
+      name,
+      blob: result.blob!,
+      told: (savedAs) => this.end(key, { state: 'done', result: { ...result, blob: null, savedAs } }),
+      // A file that is proved is not thrown away: it can still be saved by hand.
+      failed: (error) =>
+        this.end(key, {
+          ...{ state: 'failed', result },
+          failure: {
+            code: 'notSaved',
+            message: `${name} could not be saved: ${error instanceof Error ? error.message : String(error)}.`,
+            hint: 'Check that there is room and that the folder may be written to, then save it by hand.',
+          },
+        }),
+    });
+  }
+
+  /** It was saved by hand. */
+  saved(key: string): void {
+    const result = this.store.getState().lines.get(key)?.result;
+    if (result) this.line(key, { state: 'done', failure: null, result: { ...result, savedAs: result.name } });
+  }
+
+  /** Forgets what became of files that are no longer wanted. */
+  forget(keys: readonly string[]): void {
+    this.store.setState(({ lines }) => ({
+      lines: new Map([...lines].filter(([key, line]) => !keys.includes(key) || isOnItsWay(line))),
+    }));
   }
 }

@@ -132,16 +132,19 @@ describe('a session', () => {
     expect([...exactSourcePeaks.values()][0]).toBeCloseTo(exact.exactTruePeakDbtp!, 3);
   });
 
-  it('renders a file and measures it as it was predicted; another handover cancels the first', async () => {
+  it('renders a file and measures it as it was predicted; meanwhile another run is not begun', async () => {
     await open();
     await placed(wav('a.wav', -23));
     const { figures } = session.state.programme!;
-    const first = session.handover.start(session.project, figures, 's24', 'first.wav');
-    const second = session.handover.start(session.project, figures, 's24', 'reel.wav');
-    await Promise.all([first, second]);
-    const { phase, result, failure } = session.handover.store.getState();
-    expect([phase, failure, result?.fileName]).toEqual(['idle', null, 'reel.wav']);
-    expect(result!.file.integratedLufs).toBeCloseTo(figures.integratedLufs!, 3);
+    const { handover, project } = session;
+    const first = handover.run(project, project.deliveries, null);
+    await handover.run(project, [], null);
+    await first;
+    const { running, lines, failure } = handover.store.getState();
+    const [line] = [...lines.values()];
+    expect([running, failure, line?.failure, line?.state]).toEqual([false, null, null, 'done']);
+    expect(line!.result!.figures.integratedLufs).toBeCloseTo(figures.integratedLufs!, 3);
+    expect(line!.result!.verdict?.meets).toBe(true);
   });
 
   it('opens a cut, and tells of one that is none', async () => {

@@ -37,7 +37,7 @@ export class Session {
   readonly engine = new ProgrammeEngine();
   readonly listening: Listening;
   readonly saving: Saving;
-  readonly handover = new Handover(this.engine);
+  readonly handover = new Handover({ audioOf: (key) => this.engine.audioOf(key) });
   /** What was told and what went wrong. */
   readonly notes = new Notes();
   /** Sound on its way in. */

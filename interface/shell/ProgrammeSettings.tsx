@@ -1,8 +1,6 @@
 'use client';
 
 import SettingsIcon from '@mui/icons-material/SettingsOutlined';
-import MenuItem from '@mui/material/MenuItem';
-import TextField from '@mui/material/TextField';
 import { PROGRAMME_LAYOUTS } from '@/core/audio/layout';
 import {
   PROGRAMME_RATES,
@@ -14,6 +12,7 @@ import {
 import type { MonoLaw } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
 import { FRAME_RATES } from '@/core/text/timecode';
+import { ChoiceField } from '../editing/ChoiceField';
 import { PlaceField } from '../editing/PlaceField';
 import { SidePanel } from './SidePanel';
 import { useProject, useSession } from '../session/SessionContext';
@@ -25,39 +24,6 @@ const LAWS: Readonly<Record<MonoLaw, string>> = {
 
 /** Stands for no timecode. */
 const CLOCK = 'clock';
-
-interface Choice {
-  readonly value: string;
-  readonly label: string;
-}
-
-function ChoiceField(props: {
-  readonly label: string;
-  readonly value: string;
-  readonly choices: readonly Choice[];
-  readonly help: string;
-  readonly onChoose: (value: string, label: string) => void;
-}) {
-  const { label, value, choices, help, onChoose } = props;
-  return (
-    <TextField
-      select
-      label={label}
-      value={value}
-      helperText={help}
-      onChange={(event) => {
-        const chosen = choices.find((choice) => choice.value === event.target.value);
-        if (chosen && chosen.value !== value) onChoose(chosen.value, chosen.label);
-      }}
-    >
-      {choices.map((choice) => (
-        <MenuItem key={choice.value} value={choice.value} dense>
-          {choice.label}
-        </MenuItem>
-      ))}
-    </TextField>
-  );
-}
 
 /** What the programme's first frame is called, typed as timecode or time. */
 function StartField() {

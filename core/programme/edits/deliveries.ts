@@ -26,3 +26,9 @@ export const removeDelivery = (project: Project, id: Id): Project => ({
   ...project,
   deliveries: project.deliveries.filter((delivery) => delivery.id !== id),
 });
+
+/** Other deliveries in the place of those there are. */
+export const setDeliveries = (project: Project, deliveries: readonly Delivery[]): Project => ({
+  ...project,
+  deliveries,
+});

@@ -1,10 +1,14 @@
 import { downloadZip } from 'client-zip';
-import { saveBlob } from '../ui/saveBlob';
+import { saveBlob } from './saveBlob';
 
 /** A file to be saved: its folder among the others, and its name. */
 export interface NamedBlob {
   readonly name: string;
   readonly blob: Blob;
+  /** Told once it is there, with the name it got. */
+  readonly told?: (savedAs: string) => void;
+  /** Told why it could not be saved; the others are saved all the same. Without it, that ends them all. */
+  readonly failed?: (error: unknown) => void;
 }
 
 /** What of the browser's file access is used here; not every browser has it. */
@@ -48,37 +52,65 @@ export async function pickFolder(): Promise<Destination | null> {
     throw error;
   }
   return async (files) => {
-    for await (const { name, blob } of files) {
-      const path = name.split('/');
-      let into = folder;
-      for (const part of path.slice(0, -1)) into = await into.getDirectoryHandle(part, { create: true });
-      const handle = await into.getFileHandle(await freeName(into, path.at(-1)!), { create: true });
-      // It takes its place only once it is whole.
-      await blob.stream().pipeTo(await handle.createWritable());
+    for await (const file of files) {
+      try {
+        const savedAs = await saveInto(folder, file);
+        file.told?.(savedAs);
+      } catch (error) {
+        if (!file.failed) throw error;
+        file.failed(error);
+      }
     }
   };
 }
 
-/** Asks where one zip is to go; where the browser cannot ask, it is offered to be saved. @returns `null` when given up */
-export async function pickZip(name: string): Promise<Destination | null> {
-  const zipped = (files: AsyncIterable<NamedBlob>): Response =>
-    downloadZip(
-      (async function* () {
-        for await (const { name: path, blob } of files) yield { name: path, input: blob };
-      })(),
-    );
-  const { showSaveFilePicker } = access();
-  if (!showSaveFilePicker) return async (files) => saveBlob(await zipped(files).blob(), name);
+/** @returns its path in the folder */
+async function saveInto(folder: FileSystemDirectoryHandle, { name, blob }: NamedBlob): Promise<string> {
+  const path = name.split('/');
+  let into = folder;
+  for (const part of path.slice(0, -1)) into = await into.getDirectoryHandle(part, { create: true });
+  const free = await freeName(into, path.at(-1)!);
+  const handle = await into.getFileHandle(free, { create: true });
   try {
-    const handle = await showSaveFilePicker({
-      suggestedName: name,
-      types: [{ description: 'Zip', accept: { 'application/zip': ['.zip'] } }],
-    });
-    return async (files) => zipped(files).body!.pipeTo(await handle.createWritable());
+    // It takes its place only once it is whole.
+    await blob.stream().pipeTo(await handle.createWritable());
   } catch (error) {
-    if (isCancel(error)) return null;
+    // Nothing is left that looks like a file.
+    await into.removeEntry(free).catch(() => undefined);
     throw error;
   }
+  return [...path.slice(0, -1), free].join('/');
+}
+
+/** Asks where one zip is to go; where the browser cannot ask, it is offered to be saved. @returns `null` when given up */
+export async function pickZip(name: string): Promise<Destination | null> {
+  const { showSaveFilePicker } = access();
+  let handle: FileSystemFileHandle | null = null;
+  if (showSaveFilePicker)
+    try {
+      handle = await showSaveFilePicker({
+        suggestedName: name,
+        types: [{ description: 'Zip', accept: { 'application/zip': ['.zip'] } }],
+      });
+    } catch (error) {
+      if (isCancel(error)) return null;
+      throw error;
+    }
+  return async (files) => {
+    const held: NamedBlob[] = [];
+    const zip = downloadZip(
+      (async function* () {
+        for await (const file of files) {
+          held.push(file);
+          yield { name: file.name, input: file.blob };
+        }
+      })(),
+    );
+    if (handle) await zip.body!.pipeTo(await handle.createWritable());
+    else saveBlob(await zip.blob(), name);
+    // Only a whole zip holds anything.
+    for (const file of held) file.told?.(`${name}/${file.name}`);
+  };
 }
 
 /** Names that differ from each other, in the order of those that were asked for. */

@@ -1,0 +1,153 @@
+import SaveIcon from '@mui/icons-material/SaveAlt';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import ButtonBase from '@mui/material/ButtonBase';
+import LinearProgress from '@mui/material/LinearProgress';
+import type { DeliveryFile } from '@/core/deliver/deliveryFiles';
+import { withUnit } from '@/core/text/figures';
+import type { FileLine, LineState } from '../session/deliveries/fileLine';
+import { isOnItsWay } from '../session/deliveries/fileLine';
+import { useSession } from '../session/SessionContext';
+import { LevelMark } from '../ui/LevelMark';
+import { saveRendered } from './handoverActions';
+
+const PHASE_WORDS: Readonly<Record<LineState, string>> = {
+  waiting: 'Waiting',
+  mixing: 'Measuring the mix',
+  rendering: 'Rendering',
+  reading: 'Measuring the file',
+  saving: 'Saving',
+  done: '',
+  failed: 'Failed',
+  cancelled: 'Cancelled',
+};
+
+/** What became of a file, in a mark and a few words. */
+function Outcome({ line, stale }: { line: FileLine; stale: string | null }) {
+  const { result, state, failure } = line;
+  if (state === 'failed' || state === 'cancelled')
+    return (
+      <Box data-outcome={state} sx={{ color: state === 'failed' ? 'error.main' : 'text.secondary' }}>
+        {failure ? failure.message : PHASE_WORDS[state]}
+      </Box>
+    );
+  if (!result) return null;
+  const { verdict, figures, wrong, codecOver } = result;
+  const loudness = `${withUnit(figures.integratedLufs, 'LUFS')}, ${withUnit(figures.truePeakDbtp, 'dBTP')}`;
+  const troubled = wrong.length > 0 || codecOver !== null;
+  const words = stale
+    ? 'Stale'
+    : verdict === null
+      ? 'Measured'
+      : verdict.meets === null
+        ? 'Nothing to judge'
+        : verdict.meets
+          ? 'Meets'
+          : 'Misses';
+  const standing = stale || verdict?.meets == null ? 'unknown' : verdict.meets ? 'within' : 'over';
+  return (
+    <Box
+      data-outcome={stale ? 'stale' : String(verdict?.meets ?? 'measured')}
+      sx={{
+        ...{ display: 'grid', gridTemplateColumns: '14px 76px 1fr', alignItems: 'center' },
+        whiteSpace: 'nowrap',
+      }}
+    >
+      <LevelMark standing={standing} />
+      <b>{words}</b>
+      <Box component="span" sx={{ color: troubled ? 'error.main' : 'text.secondary' }}>
+        {troubled ? `${loudness}; see why` : loudness}
+      </Box>
+    </Box>
+  );
+}
+
+/** A file of a delivery: its name, and how far it is or what became of it. */
+export function FileRow({
+  file,
+  line,
+  stale,
+  selected,
+  onSelect,
+}: {
+  file: DeliveryFile;
+  line: FileLine | null;
+  /** Why it is no longer what would be delivered. */
+  stale: string | null;
+  selected: boolean;
+  onSelect: () => void;
+}) {
+  const session = useSession();
+  const { key, name } = file;
+  const result = line?.result ?? null;
+  return (
+    <Box
+      role="listitem"
+      data-file={name}
+      sx={{
+        ...{ display: 'grid', gridTemplateColumns: 'minmax(150px, 1fr) 262px 84px', alignItems: 'center' },
+        ...{ columnGap: 1.5, minHeight: 30, pl: 4.5, pr: 1, fontSize: 12.5 },
+        bgcolor: selected ? 'action.selected' : undefined,
+      }}
+    >
+      <ButtonBase
+        onClick={onSelect}
+        disabled={!result}
+        aria-pressed={selected}
+        sx={{
+          ...{
+            justifyContent: 'flex-start',
+            fontFamily: 'inherit',
+            fontSize: 12.5,
+            textAlign: 'left',
+            py: 0.5,
+          },
+          overflowWrap: 'anywhere',
+        }}
+      >
+        {result?.name ?? name}
+      </ButtonBase>
+      {line && isOnItsWay(line) ? (
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
+          <Box role="status" sx={{ whiteSpace: 'nowrap', width: 166 }}>
+            {PHASE_WORDS[line.state]}
+            {line.state === 'waiting' ? '' : ` ${Math.round(line.done * 100)} %`}
+          </Box>
+          <LinearProgress
+            variant="determinate"
+            value={Math.round(line.done * 100)}
+            aria-label={`${name}: ${PHASE_WORDS[line.state]}`}
+            sx={{ flex: 1 }}
+          />
+        </Box>
+      ) : line ? (
+        <Outcome line={line} stale={stale} />
+      ) : (
+        <Box />
+      )}
+      <Box sx={{ textAlign: 'right' }}>
+        {line && isOnItsWay(line) ? (
+          <Button
+            color="inherit"
+            size="small"
+            aria-label={`Cancel ${name}`}
+            onClick={() => session.handover.cancelFile(key)}
+          >
+            Cancel
+          </Button>
+        ) : result?.blob ? (
+          <Button
+            size="small"
+            startIcon={<SaveIcon />}
+            aria-label={`${result.wrong.length > 0 ? 'Save anyway' : 'Save file'}: ${result.name}`}
+            onClick={() => saveRendered(session, key)}
+          >
+            Save
+          </Button>
+        ) : result?.savedAs ? (
+          <Box sx={{ color: 'text.secondary' }}>Saved</Box>
+        ) : null}
+      </Box>
+    </Box>
+  );
+}

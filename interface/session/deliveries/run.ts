@@ -1,0 +1,212 @@
+import { correctsItself, type DeliveryFile } from '@/core/deliver/deliveryFiles';
+import { NOTHING_GIVEN, type Given, type Treatment } from '@/core/deliver/deliveredSound';
+import { fileSaid, saysLoudness } from '@/core/deliver/fileSaid';
+import { dialogueRanges } from '@/core/programme/dialogue';
+import { isStems } from '@/core/programme/delivery';
+import type { Project } from '@/core/programme/model';
+import type { DeliverEngine } from '@/engine/deliverEngine';
+import type { WriteTask } from '@/engine/deliverProtocol';
+import type { Failure, Outcome } from '@/engine/protocol';
+import { readBack, speechInFile } from './readBack';
+import type { DeliveredFile, FileLine, LinePhase } from './fileLine';
+
+/** What a run tells of its files, and is told of them. */
+export interface RunContext {
+  readonly engine: DeliverEngine;
+  readonly project: Project;
+  /** Local time as “2026-01-31 21:04:00”. */
+  readonly now: () => string;
+  /** Given up as a whole. */
+  readonly signal: AbortSignal;
+  /** Given up alone. */
+  readonly signalOf: (key: string) => AbortSignal;
+  readonly phase: (key: string, state: LinePhase, done: number) => void;
+  readonly end: (key: string, end: Pick<FileLine, 'state'> & Partial<FileLine>) => void;
+  /** Takes a file that is finished; it ends once that is saved. */
+  readonly finished: (file: DeliveryFile, result: DeliveredFile) => void;
+}
+
+/** What is given to a file, in words as well. */
+interface GivenTo extends Given {
+  readonly corrected: string | null;
+  /** What it will measure, LUFS; `null` where that is not known before. */
+  readonly expectedLufs: number | null;
+}
+
+const PLAIN: GivenTo = { ...NOTHING_GIVEN, corrected: null, expectedLufs: null };
+
+const treatmentOf = ({ delivery }: DeliveryFile): Treatment => ({
+  ...{ layoutId: delivery.layoutId, sampleRate: delivery.sampleRate },
+  ...{ headSeconds: delivery.headSeconds, tailSeconds: delivery.tailSeconds },
+});
+
+/** Whether what is given to a file has to be worked out from the mix. */
+const asksTheMix = (file: DeliveryFile): boolean => {
+  const { delivery } = file;
+  const moved = delivery.target !== null && delivery.correction !== 'none';
+  return moved || (!isStems(delivery) && delivery.format.kind === 'opus' && saysLoudness(file));
+};
+
+/** Files that have a span of the programme in common are made side by side. */
+function bySpan(files: readonly DeliveryFile[]): readonly (readonly DeliveryFile[])[] {
+  const groups = new Map<string, DeliveryFile[]>();
+  for (const file of files) {
+    const key = `${file.from}/${file.to}`;
+    groups.set(key, [...(groups.get(key) ?? []), file]);
+  }
+  return [...groups.values()];
+}
+
+/** Makes files, reads each back and hands it on as soon as it is proved. */
+export class DeliveryRun {
+  private readonly spoken;
+  private readonly reading: Promise<void>[] = [];
+  private readonly known = new Map<string, Promise<Outcome<GivenTo>>>();
+
+  constructor(private readonly context: RunContext) {
+    this.spoken = dialogueRanges(context.project);
+  }
+
+  async start(files: readonly DeliveryFile[]): Promise<void> {
+    for (const group of bySpan(files)) {
+      if (this.context.signal.aborted) break;
+      await this.group(this.wanted(group));
+    }
+    await Promise.all(this.reading);
+  }
+
+  private wanted(files: readonly DeliveryFile[]): readonly DeliveryFile[] {
+    return files.filter(({ key }) => !this.context.signalOf(key).aborted);
+  }
+
+  private fail(files: readonly DeliveryFile[], outcome: Exclude<Outcome<unknown>, { ok: unknown }>): void {
+    for (const { key } of files)
+      this.context.end(key, 'failure' in outcome ? failed(outcome.failure) : { state: 'cancelled' });
+  }
+
+  /** Files of one span: the mix is kept where something has to be worked out from it. */
+  private async group(files: readonly DeliveryFile[]): Promise<void> {
+    const { engine, signal, phase } = this.context;
+    const [first] = files;
+    if (!first) return;
+    const asking = files.filter(asksTheMix);
+    let mix: Blob | null = null;
+    if (asking.length > 0) {
+      const kept = await engine.keepMix(first.from, first.to, signal, (done) =>
+        asking.forEach(({ key }) => phase(key, 'mixing', done / 2)),
+      );
+      if (!('ok' in kept)) return this.fail(files, kept);
+      mix = kept.ok;
+    }
+    const given = new Map<string, GivenTo>();
+    for (const file of this.wanted(asking)) {
+      const worked = await this.given(file, mix!);
+      if ('ok' in worked) given.set(file.key, worked.ok);
+      else this.fail([file], worked);
+    }
+    // What goes from the mix that is kept, and what is rendered anew: the parts of the mix, in one pass.
+    const ready = this.wanted(files).filter((file) => !asksTheMix(file) || given.has(file.key));
+    await this.pass(
+      ready.filter((file) => mix !== null && file.clipIds === null),
+      given,
+      mix,
+    );
+    await this.pass(
+      ready.filter((file) => mix === null || file.clipIds !== null),
+      given,
+      null,
+    );
+  }
+
+  /** What is given to a file; the same is worked out once. */
+  private given(file: DeliveryFile, mix: Blob): Promise<Outcome<GivenTo>> {
+    const { delivery, from, to } = file;
+    const way = isStems(delivery) ? 'gain' : delivery.correction;
+    const key = JSON.stringify([from, to, delivery.layoutId, delivery.sampleRate, delivery.target, way]);
+    const known = this.known.get(key) ?? this.workOut(file, mix);
+    this.known.set(key, known);
+    return known;
+  }
+
+  private async workOut(file: DeliveryFile, mix: Blob): Promise<Outcome<GivenTo>> {
+    const { engine, project, signal, phase } = this.context;
+    const { delivery } = file;
+    const target = delivery.correction === 'none' ? null : delivery.target;
+    const way = delivery.correction === 'limiter' && !isStems(delivery) ? 'limiter' : 'gain';
+    const speech = speechInFile(
+      this.spoken,
+      { ...file, delivery: { ...delivery, headSeconds: 0 } },
+      project.sampleRate,
+    );
+    const worked = await engine.correct(mix, treatmentOf(file), target, way, speech, signal, (done) =>
+      phase(file.key, 'mixing', 0.5 + done / 2),
+    );
+    if (!('ok' in worked)) return worked;
+    const { before, correction } = worked.ok;
+    if (typeof correction === 'string')
+      return {
+        ok: { ...PLAIN, corrected: target ? correction : null, expectedLufs: before.integratedLufs },
+      };
+    const { gainDb, limiter, sentence, predicted } = correction;
+    const words = correctsItself(file) ? sentence : `As the programme: ${sentence}`;
+    return { ok: { gainDb, limiter, corrected: words, expectedLufs: predicted.integratedLufs } };
+  }
+
+  /** Writes files in one pass, and has each read back while others are made. */
+  private async pass(
+    files: readonly DeliveryFile[],
+    given: ReadonlyMap<string, GivenTo>,
+    mix: Blob | null,
+  ): Promise<void> {
+    const { engine, project, signal, phase, now } = this.context;
+    const [first] = files;
+    if (!first) return;
+    const tasks = files.map((file): WriteTask => {
+      const { delivery } = file;
+      const { gainDb, limiter, expectedLufs } = given.get(file.key) ?? PLAIN;
+      const says = delivery.format.kind === 'opus' && saysLoudness(file) && expectedLufs !== null;
+      return {
+        ...{ key: file.key, clipIds: file.clipIds, treatment: treatmentOf(file), given: { gainDb, limiter } },
+        written: {
+          ...{ format: delivery.format, texts: delivery.texts, metadata: fileSaid(project, file, now()) },
+          r128GainDb: says ? -23 - expectedLufs : null,
+        },
+      };
+    });
+    const fates = await engine.write(tasks, mix, first.from, first.to, signal, (key, done) => {
+      if (!this.context.signalOf(key).aborted) phase(key, 'rendering', done);
+    });
+    if (!('ok' in fates)) return this.fail(files, fates);
+    for (const file of files) {
+      const fate = fates.ok.get(file.key)!;
+      if (!('ok' in fate)) this.fail([file], fate);
+      else this.reading.push(this.prove(file, fate.ok, given.get(file.key) ?? PLAIN));
+    }
+  }
+
+  private async prove(
+    file: DeliveryFile,
+    written: Parameters<typeof readBack>[2],
+    { corrected, gainDb }: GivenTo,
+  ): Promise<void> {
+    const { engine, project, signalOf, phase, now } = this.context;
+    phase(file.key, 'reading', 0);
+    const proved = await readBack(
+      ...([
+        file,
+        project,
+        written,
+        { corrected, gainDb },
+        this.spoken,
+        engine,
+        signalOf(file.key),
+        now(),
+      ] as const),
+      (done) => phase(file.key, 'reading', done),
+    );
+    if ('ok' in proved) this.context.finished(file, proved.ok);
+    else this.fail([file], proved);
+  }
+}
+
+const failed = (failure: Failure): Pick<FileLine, 'state' | 'failure'> => ({ state: 'failed', failure });
