@@ -1,6 +1,7 @@
 import { parseArgs } from 'node:util';
 import { benchBrowser, benchBrowserLong } from './browser';
 import { benchCheck } from './check';
+import { benchDeliver } from './deliver';
 import { benchLanes } from './lanes';
 import { makeProgramme, type Programme } from './makeProgramme';
 import { benchPath } from './path';
@@ -51,6 +52,7 @@ if (wants('path')) console.log((await benchPath(minutes)).join('\n'));
 if (wants('proposal')) console.log((await benchProposal()).join('\n'));
 if (wants('lanes')) console.log((await benchLanes()).join('\n'));
 if (wants('check')) console.log((await benchCheck(`${process.cwd()}/`, minutes)).join('\n'));
+if (wants('deliver')) console.log((await benchDeliver(minutes)).join('\n'));
 if (wants('memory')) {
   console.log(`Speech, ${LONG.minutes} min, 48 kHz 5.1 16-bit, in a process of its own`);
   console.log(benchMemory(values.program, makeProgramme(LONG)));

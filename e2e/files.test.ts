@@ -231,7 +231,7 @@ describe('the sum', () => {
     await page.press('Programme');
     await page.measured();
     await page.press('Handover');
-    await (await page.find('input[value=f32]')).click();
+    await page.pick('Samples', 'Float 32-bit');
     await page.press('Render and measure');
     await page.find('[data-file-verdict]');
     for (const figure of ['integratedLufs', 'maxShortTermLufs', 'maxMomentaryLufs', 'truePeakDbtp']) {

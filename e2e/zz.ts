@@ -15,7 +15,11 @@ try {
   await page.press('Handover');
   await page.find('[data-delivery]');
   await picture('d0');
-  for (const start of ['The programme as BWF', 'A stem for each role', 'The programme as MP3']) { await page.press('Add a delivery'); await page.choose(start); await new Promise((r) => setTimeout(r, 300)); }
+  for (const start of ['The programme as BWF', 'A stem for each role', 'The programme as MP3']) {
+    await page.press('Add a delivery');
+    await page.choose(start);
+    await new Promise((r) => setTimeout(r, 300));
+  }
   await picture('d1');
   await page.press('Render and measure');
   await new Promise((r) => setTimeout(r, 1200));
@@ -26,6 +30,10 @@ try {
   await picture('d3');
   await (await page.find('[data-file$="EBU R 128.wav"] button')).click();
   await picture('d4');
-} catch (e) { console.log(String(e)); await picture('df'); }
-const logs = await page.driver.manage().logs().get('browser'); for (const l of logs) console.log(l.level.name, l.message.slice(0, 300));
+} catch (e) {
+  console.log(String(e));
+  await picture('df');
+}
+const logs = await page.driver.manage().logs().get('browser');
+for (const l of logs) console.log(l.level.name, l.message.slice(0, 300));
 process.exit(0);

@@ -88,14 +88,14 @@ export function FileDetails({ line, stale }: { line: FileLine; stale: string | n
         <Box sx={{ border: 1, borderColor: 'divider', borderRadius: 1, bgcolor: 'background.paper' }}>
           <VerdictView
             verdict={predicted}
-            of="what went into it"
-            before={<Box sx={{ width: 60, fontWeight: 600 }}>Mix</Box>}
+            of="worked out from the mix"
+            before={<Box sx={{ width: 72, fontWeight: 600 }}>Predicted</Box>}
           />
           <Box sx={{ borderTop: 1, borderColor: 'divider' }} data-file-verdict>
             <VerdictView
               verdict={verdict}
               of="the file, read back"
-              before={<Box sx={{ width: 60, fontWeight: 600 }}>File</Box>}
+              before={<Box sx={{ width: 72, fontWeight: 600 }}>File</Box>}
             />
           </Box>
         </Box>
@@ -105,7 +105,7 @@ export function FileDetails({ line, stale }: { line: FileLine; stale: string | n
           {target ? 'A part of the mix is not judged by itself.' : 'It has no target to be judged by.'}
         </Box>
       )}
-      <CompareFigures a={result.predicted} b={result.figures} aTitle="Mix" bTitle="File" />
+      <CompareFigures a={result.predicted} b={result.figures} aTitle="Predicted" bTitle="File" />
       <Box sx={{ fontSize: 12 }}>
         <Box sx={{ color: 'text.secondary' }}>SHA-256 of the file</Box>
         <Box data-sha256 sx={{ fontFamily: 'monospace', fontSize: 11.5, overflowWrap: 'anywhere' }}>

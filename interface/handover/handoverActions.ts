@@ -50,7 +50,7 @@ export async function renderDeliveries(
     destination = await (to === 'folder' ? pickFolder() : pickZip(`${safeName(project.name)}.zip`));
     if (!destination) return;
   }
-  await session.handover.run(project, deliveries, destination);
+  await session.handover.run(project, session.state.programme?.figures ?? null, deliveries, destination);
 }
 
 /** Saves a file that was rendered. */

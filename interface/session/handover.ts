@@ -1,6 +1,7 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { filesOf, sameNames, type DeliveryFile } from '@/core/deliver/deliveryFiles';
 import type { Delivery } from '@/core/programme/delivery';
+import type { LoudnessFigures } from '@/core/loudness/figures';
 import type { Project } from '@/core/programme/model';
 import { dateText, timeText } from '@/core/text/dates';
 import { DeliverEngine } from '@/engine/deliverEngine';
@@ -95,9 +96,15 @@ export class Handover {
 
   /**
    * Renders the files of some deliveries.
+   * @param programme what the whole of it measures
    * @param save where they go as each is done; `null`: they are kept here, to be saved one by one
    */
-  async run(project: Project, deliveries: readonly Delivery[], save: Destination | null): Promise<void> {
+  async run(
+    project: Project,
+    programme: LoudnessFigures | null,
+    deliveries: readonly Delivery[],
+    save: Destination | null,
+  ): Promise<void> {
     if (this.store.getState().running) return;
     const files = deliveries.flatMap((delivery) => filesOf(project, delivery, dateText(new Date())));
     if (files.length === 0 || sameNames(files).length > 0) return;
@@ -125,7 +132,7 @@ export class Handover {
       this.cancel();
     });
     try {
-      await this.make(project, files, controller.signal, save ? handed : null);
+      await this.make({ project, programme }, files, controller.signal, save ? handed : null);
     } catch (error) {
       this.store.setState({ failure: toFailure(error) });
     } finally {
@@ -137,7 +144,7 @@ export class Handover {
   }
 
   private async make(
-    project: Project,
+    of: { readonly project: Project; readonly programme: LoudnessFigures | null },
     files: readonly DeliveryFile[],
     signal: AbortSignal,
     handed: Handed<NamedBlob> | null,
@@ -147,13 +154,13 @@ export class Handover {
     const distinct = distinctNames();
     try {
       const sounds = new Map<string, Blob>();
-      for (const { audioKey } of project.sources) {
+      for (const { audioKey } of of.project.sources) {
         const blob = this.context.audioOf(audioKey);
         if (blob) sounds.set(audioKey, blob);
       }
-      await engine.take(project, sounds);
+      await engine.take(of.project, sounds);
       const run = new DeliveryRun({
-        ...{ engine, project, signal },
+        ...{ engine, ...of, signal },
         now: () => timeText(new Date()),
         signalOf: (key) => this.controllers.get(key)!.signal,
         phase: (key, state, done) => this.far(key, state, done),

@@ -137,8 +137,8 @@ describe('a session', () => {
     await placed(wav('a.wav', -23));
     const { figures } = session.state.programme!;
     const { handover, project } = session;
-    const first = handover.run(project, project.deliveries, null);
-    await handover.run(project, [], null);
+    const first = handover.run(project, figures, project.deliveries, null);
+    await handover.run(project, figures, [], null);
     await first;
     const { running, lines, failure } = handover.store.getState();
     const [line] = [...lines.values()];

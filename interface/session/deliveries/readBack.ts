@@ -70,12 +70,12 @@ export async function readBack(
   const { delivery } = file;
   const layout = programmeLayout(delivery.layoutId ?? project.layoutId);
   const choice = { ...WHOLE_FIRST_SOUND, as: wavChannels(layout).layout };
-  const measured = await measurePool().fileToCheck(
-    written.blob,
-    signal,
-    (done) => onProgress(0.8 * done),
-    choice,
-  );
+  const patches = written.loudnessAt !== null && saysLoudness(file);
+  const [measured, early] = await Promise.all([
+    measurePool().fileToCheck(written.blob, signal, (done) => onProgress(0.8 * done), choice),
+    // What is written into it once it is measured belongs to its checksum.
+    patches ? null : engine.hash(written.blob, signal, () => undefined),
+  ]);
   if (!('ok' in measured)) return measured;
   const { material } = measured.ok;
   const { figures } = material;
@@ -94,11 +94,10 @@ export async function readBack(
     verdict = judged.ok.check.verdicts[0]!;
   }
   const { loudnessAt, predicted, clippedSamples } = written;
-  const blob =
-    loudnessAt !== null && saysLoudness(file)
-      ? patched(written.blob, [{ at: loudnessAt, bytes: loudnessBytes(statedOf(figures)) }])
-      : written.blob;
-  const hash = await engine.hash(blob, signal, (done) => onProgress(0.8 + 0.2 * done));
+  const blob = patches
+    ? patched(written.blob, [{ at: loudnessAt!, bytes: loudnessBytes(statedOf(figures)) }])
+    : written.blob;
+  const hash = early ?? (await engine.hash(blob, signal, (done) => onProgress(0.8 + 0.2 * done)));
   if (!('ok' in hash)) return hash;
   const lossy = isLossy(delivery.format);
   const differs = lossy ? codedOtherwise(predicted, figures) : disagreement(predicted, figures);

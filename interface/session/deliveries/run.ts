@@ -1,6 +1,7 @@
 import { correctsItself, type DeliveryFile } from '@/core/deliver/deliveryFiles';
 import { NOTHING_GIVEN, type Given, type Treatment } from '@/core/deliver/deliveredSound';
 import { fileSaid, saysLoudness } from '@/core/deliver/fileSaid';
+import type { LoudnessFigures } from '@/core/loudness/figures';
 import { dialogueRanges } from '@/core/programme/dialogue';
 import { isStems } from '@/core/programme/delivery';
 import type { Project } from '@/core/programme/model';
@@ -14,6 +15,8 @@ import type { DeliveredFile, FileLine, LinePhase } from './fileLine';
 export interface RunContext {
   readonly engine: DeliverEngine;
   readonly project: Project;
+  /** What the whole of it measures, as it is. */
+  readonly programme: LoudnessFigures | null;
   /** Local time as “2026-01-31 21:04:00”. */
   readonly now: () => string;
   /** Given up as a whole. */
@@ -29,11 +32,11 @@ export interface RunContext {
 /** What is given to a file, in words as well. */
 interface GivenTo extends Given {
   readonly corrected: string | null;
-  /** What it will measure, LUFS; `null` where that is not known before. */
-  readonly expectedLufs: number | null;
+  /** What it will measure; `null` where that is not known before. */
+  readonly predicted: LoudnessFigures | null;
 }
 
-const PLAIN: GivenTo = { ...NOTHING_GIVEN, corrected: null, expectedLufs: null };
+const PLAIN: GivenTo = { ...NOTHING_GIVEN, corrected: null, predicted: null };
 
 const treatmentOf = ({ delivery }: DeliveryFile): Treatment => ({
   ...{ layoutId: delivery.layoutId, sampleRate: delivery.sampleRate },
@@ -46,6 +49,13 @@ const asksTheMix = (file: DeliveryFile): boolean => {
   const moved = delivery.target !== null && delivery.correction !== 'none';
   return moved || (!isStems(delivery) && delivery.format.kind === 'opus' && saysLoudness(file));
 };
+
+/** Whether a file is the whole programme as it is measured all the time. */
+const isPlain = ({ delivery, clipIds }: DeliveryFile): boolean =>
+  clipIds === null &&
+  delivery.range.kind === 'all' &&
+  delivery.layoutId === null &&
+  delivery.sampleRate === null;
 
 /** Files that have a span of the programme in common are made side by side. */
 function bySpan(files: readonly DeliveryFile[]): readonly (readonly DeliveryFile[])[] {
@@ -145,11 +155,11 @@ export class DeliveryRun {
     const { before, correction } = worked.ok;
     if (typeof correction === 'string')
       return {
-        ok: { ...PLAIN, corrected: target ? correction : null, expectedLufs: before.integratedLufs },
+        ok: { ...PLAIN, corrected: target ? correction : null, predicted: isStems(delivery) ? null : before },
       };
     const { gainDb, limiter, sentence, predicted } = correction;
     const words = correctsItself(file) ? sentence : `As the programme: ${sentence}`;
-    return { ok: { gainDb, limiter, corrected: words, expectedLufs: predicted.integratedLufs } };
+    return { ok: { gainDb, limiter, corrected: words, predicted: isStems(delivery) ? null : predicted } };
   }
 
   /** Writes files in one pass, and has each read back while others are made. */
@@ -163,13 +173,13 @@ export class DeliveryRun {
     if (!first) return;
     const tasks = files.map((file): WriteTask => {
       const { delivery } = file;
-      const { gainDb, limiter, expectedLufs } = given.get(file.key) ?? PLAIN;
-      const says = delivery.format.kind === 'opus' && saysLoudness(file) && expectedLufs !== null;
+      const { gainDb, limiter, predicted } = given.get(file.key) ?? PLAIN;
+      const lufs = delivery.format.kind === 'opus' && saysLoudness(file) ? predicted?.integratedLufs : null;
       return {
         ...{ key: file.key, clipIds: file.clipIds, treatment: treatmentOf(file), given: { gainDb, limiter } },
         written: {
           ...{ format: delivery.format, texts: delivery.texts, metadata: fileSaid(project, file, now()) },
-          r128GainDb: says ? -23 - expectedLufs : null,
+          r128GainDb: lufs == null ? null : -23 - lufs,
         },
       };
     });
@@ -187,10 +197,12 @@ export class DeliveryRun {
   private async prove(
     file: DeliveryFile,
     written: Parameters<typeof readBack>[2],
-    { corrected, gainDb }: GivenTo,
+    { corrected, gainDb, predicted }: GivenTo,
   ): Promise<void> {
     const { engine, project, signalOf, phase, now } = this.context;
     phase(file.key, 'reading', 0);
+    const known = predicted ?? (isPlain(file) ? this.context.programme : null);
+    const from = known ? { ...written, predicted: known } : written;
     const proved = await readBack(
       ...([
         file,
