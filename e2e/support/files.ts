@@ -1,13 +1,14 @@
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { openSound } from '@/codecs/open';
 import { bytesSource } from '@/core/audio/byteSource';
 import { layoutFor, type Layout } from '@/core/audio/layout';
 import { encodePcm, type WriteFormat } from '@/core/audio/pcm';
-import { openPcm } from '@/core/formats/openPcm';
 import { wavFrame } from '@/core/formats/wav/write';
 import { figuresOf, type LoudnessFigures } from '@/core/loudness/figures';
 import { measureReader } from '@/core/loudness/measureReader';
+import { measureStream } from '@/core/loudness/measureStream';
 
 /** A folder for files that a test makes. */
 export class TestFiles {
@@ -43,8 +44,13 @@ export class TestFiles {
   }
 }
 
-/** What a file's bytes measure, by the core alone. */
+/** What a file's bytes measure, decoded and measured here rather than in the browser. */
 export async function figuresOfBytes(bytes: Uint8Array): Promise<LoudnessFigures> {
-  const measured = await measureReader(await openPcm(bytesSource(bytes)), () => true);
+  const sound = await openSound(bytesSource(bytes));
+  if (sound.kind === 'stream') {
+    const measured = await measureStream(sound.stream, () => true);
+    return figuresOf(measured!.measurement.history);
+  }
+  const measured = await measureReader(sound.reader, () => true);
   return figuresOf(measured!.history);
 }
