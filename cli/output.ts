@@ -203,8 +203,8 @@ async function putInPlace(part: string, { path, before, named }: Output): Promis
   }
 }
 
-/** Where finished bytes go. */
-export type FileSink = (bytes: Uint8Array) => Promise<void>;
+/** Where finished bytes go. @param at bytes from the start of the file; behind what was written where left out */
+export type FileSink = (bytes: Uint8Array, at?: number) => Promise<void>;
 
 /**
  * Writes a file under a name that cannot be guessed, in the folder it belongs to, and puts it in its place when it is
@@ -223,9 +223,12 @@ export async function writeWhole<T>(
   removeAtEnd(part);
   const handle = await open(osPath(part), 'wx');
   try {
-    await write(async (bytes) => {
+    let end = 0;
+    await write(async (bytes, at = end) => {
       let done = 0;
-      while (done < bytes.length) done += (await handle.write(bytes, done)).bytesWritten;
+      while (done < bytes.length)
+        done += (await handle.write(bytes, done, bytes.length - done, at + done)).bytesWritten;
+      end = Math.max(end, at + bytes.length);
     });
     await handle.sync();
     await handle.close();

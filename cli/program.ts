@@ -14,6 +14,7 @@ import { levelCommand } from './level';
 import { levelManyCommand } from './levelMany';
 import { measureCommand } from './measure';
 import { named, quiet, READ, TARGETS, type Ended } from './programParts';
+import { deliver } from './deliverProgram';
 import { renderCommand } from './render';
 import { say } from './say';
 import * as usage from './usage';
@@ -347,5 +348,6 @@ export function program(version: string, ended: Ended): Command {
     .version(version, '-v, --version', 'the version')
     .addHelpText('after', `\n${EXIT_CODES}\n\nOptions of a command: dengung help COMMAND`);
   for (const make of [measure, check, level, render, plan]) all.addCommand(make(ended));
+  all.addCommand(deliver(ended, USUAL_MOST_HOURS));
   return all as unknown as Command;
 }

@@ -2,9 +2,8 @@ import { programmeLayout } from '@/core/audio/layout';
 import { figuresOf, type LoudnessFigures } from '@/core/loudness/figures';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import { LoudnessMeter } from '@/core/loudness/meter';
-import { newProject } from '@/core/programme/newProject';
 import type { Target } from '@/core/check/target';
-import { programmeFrames, type Project, type Role, type Source } from '@/core/programme/model';
+import { programmeFrames, type Project, type Role } from '@/core/programme/model';
 import type { Plan } from '@/core/programme/plan';
 import { clipSound } from '@/core/signal/clipSound';
 import { readClip } from '@/core/measuring/clipReading';
@@ -12,16 +11,13 @@ import { measureClip } from '@/core/measuring/measureClip';
 import { withoutCurves, withoutLimiters } from '@/core/signal/asRecorded';
 import { pieceSeconds, renderRange } from '@/core/signal/mix';
 import { clock, signed, withUnit } from '@/core/text/figures';
-import type { Cut } from '@/core/timeline/cut';
-import { checkCutSize, readCut } from '@/core/timeline/readCut';
-import type { FrameRate } from '@/core/text/timecode';
-import { placeCut, type PlacedCut } from '@/core/timeline/toProject';
 import { failed } from './failed';
-import { FileError, readText } from './files';
+import { FileError } from './files';
 import { withSpeechFound } from './findSpeech';
-import { gather, mediaIn, type Gathered } from './gather';
+import { mediaIn } from './gather';
 import { MediaShelf } from './media';
 import { checkOutput, replacedNotes, type Output } from './output';
+import { placedProject, type CutAndMedia } from './placedCut';
 import { openPool, type TaskPool } from './pool';
 import { ProgressLine } from './progress';
 import { carryOut, planLines, withRoles, type PlanReport } from './carryOut';
@@ -31,17 +27,11 @@ import { describe, reportOf, type FileReport } from './report';
 import { say, sayJson, shown } from './say';
 import { writeSound, type Written } from './writeSound';
 
-export interface RenderOptions {
-  readonly cut: string;
-  /** Folder that holds the media. */
-  readonly media: string;
+export interface RenderOptions extends CutAndMedia {
   readonly out: string;
   readonly fileFormat: '24' | 'float';
   readonly keepExisting: boolean;
   readonly range: TimeRange | null;
-  /** The longest that the programme may be. */
-  readonly mostHours: number;
-  readonly frameRate: FrameRate;
   readonly json: boolean;
   /** Whether the gain curves and the limiters of the cut are heard. */
   readonly curves: boolean;
@@ -96,20 +86,6 @@ interface RenderReport {
   readonly warnings: readonly string[];
 }
 
-async function openCut({ cut, frameRate, mostHours }: RenderOptions): Promise<Cut> {
-  return readCut(await readText(cut, checkCutSize), cut, frameRate, mostHours);
-}
-
-/** Programme rate and layout: the most frequent rate of the media; stereo unless some of it has more channels. */
-function shapeOf(media: ReadonlyMap<string, Source>): { sampleRate: number; layoutId: string } {
-  const counts = new Map<number, number>();
-  for (const source of media.values())
-    counts.set(source.sampleRate, (counts.get(source.sampleRate) ?? 0) + 1);
-  const [sampleRate = 48_000] = [...counts].sort((a, b) => b[1] - a[1])[0] ?? [];
-  const wide = [...media.values()].some(({ layout }) => layout.labels.length > 2);
-  return { sampleRate, layoutId: wide ? '5.1' : 'stereo' };
-}
-
 async function clipReports(project: Project, shelf: MediaShelf): Promise<ClipReport[]> {
   const tracks = new Map(project.tracks.map((track) => [track.id, track.name]));
   const sources = new Map(project.sources.map((source) => [source.id, source]));
@@ -135,29 +111,6 @@ async function clipReports(project: Project, shelf: MediaShelf): Promise<ClipRep
     });
   }
   return reports;
-}
-
-/** Why nothing of a cut can be rendered. */
-function nothingPlaced({ missing, warnings }: PlacedCut, { unsure }: Gathered, folder: string): FileError {
-  const some = (names: readonly string[]): string =>
-    `${names.slice(0, 5).map(shown).join(', ')}${names.length > 5 ? ' …' : ''}`;
-  if (missing.length > unsure.length)
-    return new FileError(
-      'mediaMissing',
-      `None of the media of this cut is in ${shown(folder)}: ${some(missing.map(({ name }) => name))}.`,
-      'Name the folder that holds it with --media.',
-    );
-  if (unsure.length > 0)
-    return new FileError(
-      'ambiguous',
-      `Several files could be ${some(unsure.map(({ name }) => name))}: ${some(unsure[0]!.files)}.`,
-      'Name the folder that holds the right one with --media.',
-    );
-  return new FileError(
-    'outsideMedia',
-    `Every clip lies outside its media. ${warnings.slice(0, 3).join(' ')}`,
-    'Check that the media are the ones the cut was made from.',
-  );
 }
 
 /** First frame to be rendered, and the frame after the last. */
@@ -235,18 +188,9 @@ async function render(
   const inputs = [options.cut, ...walked.files, ...(options.plan ? [options.plan.file] : [])];
   const plan = await planOf(options.plan?.file ?? null);
   const output = await checkOutput(options.out, { inputs, keepExisting });
-  const cut = await openCut(options);
-  const gathered = await gather(cut, walked, shelf);
-  const { media, unsure, warnings } = gathered;
-  const { sampleRate, layoutId } = shapeOf(media);
-  let ids = 0;
-  const sources = [...new Set(media.values())];
-  const empty = { ...newProject('render', cut.name, 'none'), sampleRate, layoutId, sources };
-  const placed = placeCut(empty, cut, media, () => `i${ids++}`);
-  const { missing } = placed;
+  const placed = await placedProject(options, walked, shelf);
   const limited = options.limiters ? placed.project : withoutLimiters(placed.project);
   const asCut = options.curves ? limited : withoutCurves(limited);
-  if (asCut.clips.length === 0) throw nothingPlaced(placed, gathered, options.media);
   const planned = plan && (await withPlan(asCut, plan, options.plan!, shelf, progress));
   const project = planned?.project ?? asCut;
   const range = framesOf(project, options.range);
@@ -254,7 +198,6 @@ async function render(
     progress.at(options.out, done),
   );
   progress.finish(options.out);
-  const ambiguous = new Set(unsure.map(({ key }) => key));
   return {
     cut: options.cut,
     out: options.out,
@@ -266,11 +209,11 @@ async function render(
     }),
     clips: await clipReports(project, shelf),
     ...(planned && { plan: planned.report }),
-    missing: missing.filter(({ key }) => !ambiguous.has(key)).map(({ name }) => name),
-    ambiguous: unsure.map(({ name, files }) => ({ name, files })),
+    missing: placed.missing,
+    ambiguous: placed.ambiguous,
     replaced: output.before !== null,
     clippedSamples: written.clippedSamples,
-    warnings: [...placed.warnings, ...warnings, ...written.notes, ...replacedNotes(output)],
+    warnings: [...placed.warnings, ...written.notes, ...replacedNotes(output)],
   };
 }
 

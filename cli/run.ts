@@ -47,7 +47,7 @@ export async function run(args: readonly string[]): Promise<number> {
     else complain(`${message}\n${hint}`);
     return 2;
   };
-  if (args.length === 0) return misused('Say what to do: measure, check, level or render.');
+  if (args.length === 0) return misused('Say what to do: measure, check, level, render or deliver.');
   try {
     await all.parseAsync([...args], { from: 'user' });
     return code;

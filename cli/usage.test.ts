@@ -19,7 +19,7 @@ async function called(...args: string[]): Promise<{ code: number; out: string; e
 
 describe('usage', () => {
   it.each([
-    [[], /measure, check, level or render/],
+    [[], /measure, check, level, render or deliver/],
     [['dance'], /“dance” is not a command/],
     [['measure'], /at least one file/],
     [['measure', '--target', 'x', 'a.wav'], /belongs to check, level and render/],

@@ -86,7 +86,8 @@ function take24(channel: Float32Array, offset: number, { bytes, at, stride, fram
 }
 
 function takeFloat(channel: Float32Array, offset: number, { bytes, at, stride, frames }: Lane): number {
-  const aligned = bytes.byteOffset % 4 === 0 ? bytes : bytes.slice();
+  // A copy begins where numbers may; a slice of a Buffer is none.
+  const aligned = bytes.byteOffset % 4 === 0 ? bytes : new Uint8Array(bytes);
   const floats = new Float32Array(aligned.buffer, aligned.byteOffset, Math.floor(aligned.length / 4));
   let notFinite = 0;
   for (let i = 0, o = at / 4; i < frames; i++, o += stride / 4) {

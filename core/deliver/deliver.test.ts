@@ -360,7 +360,7 @@ describe('deliveries that are kept', () => {
   });
 
   it('come to an older project as the programme in one file', () => {
-    const { deliveries: _, ...older } = project;
+    const older = Object.fromEntries(Object.entries(project).filter(([key]) => key !== 'deliveries'));
     const { project: read } = readProject({ project: { ...older, schema: 9 }, past: [], future: [] });
     expect(read.schema).toBe(SCHEMA_VERSION);
     expect(read.deliveries).toEqual([plainDelivery('whole', EBU_R128)]);

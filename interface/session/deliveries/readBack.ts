@@ -2,55 +2,18 @@ import { programmeLayout, wavChannels } from '@/core/audio/layout';
 import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
 import { thresholdsOf } from '@/core/programme/edits/check';
 import type { DeliveryFile } from '@/core/deliver/deliveryFiles';
-import { isLossy } from '@/core/deliver/fileKinds';
 import { saysLoudness, statedOf } from '@/core/deliver/fileSaid';
+import { proofOf, speechInFile } from '@/core/deliver/proof';
 import { loudnessBytes } from '@/core/formats/wav/bext';
-import { clippedNote, disagreement } from '@/core/loudness/agreement';
-import type { LoudnessFigures } from '@/core/loudness/figures';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import { isStems } from '@/core/programme/delivery';
 import type { Project } from '@/core/programme/model';
-import { signed, withUnit } from '@/core/text/figures';
 import { patched } from '@/engine/blobWriter';
 import type { DeliverEngine } from '@/engine/deliverEngine';
 import type { WrittenBlob } from '@/engine/deliverProtocol';
 import { measurePool } from '@/engine/measurePool';
 import type { Outcome } from '@/engine/protocol';
 import type { DeliveredFile } from './fileLine';
-
-/** Coding with loss may change loudness by so much without a word, LU. */
-const CODED_LU = 0.2;
-
-/** Says where a file that is coded with loss is not as loud as what went in. */
-function codedOtherwise(predicted: LoudnessFigures, file: LoudnessFigures): string | null {
-  const [a, b] = [predicted.integratedLufs, file.integratedLufs];
-  return a !== null && b !== null && Math.abs(a - b) > CODED_LU
-    ? `Coding has changed its loudness by ${signed(b - a, 2)} LU.`
-    : null;
-}
-
-/** Says that the true peak is over the ceiling after coding though it was not before. */
-function overByCoding(ceilingDbtp: number, predicted: LoudnessFigures, file: LoudnessFigures): string | null {
-  const [before, after] = [predicted.truePeakDbtp, file.truePeakDbtp];
-  if (before === null || after === null || before > ceilingDbtp || after <= ceilingDbtp) return null;
-  const lower = Math.ceil((after - ceilingDbtp) * 10) / 10;
-  return `Coding raises the true peak from ${withUnit(before, 'dBTP')} to ${withUnit(after, 'dBTP')}, ${withUnit(after - ceilingDbtp, 'dB', 2)} over the ceiling: ${withUnit(lower, 'dB')} less, or a higher bit rate, would avoid it.`;
-}
-
-/** When somebody speaks in a file, seconds of it. */
-export function speechInFile(
-  spoken: readonly TimeRange[],
-  { from, to, delivery }: DeliveryFile,
-  sampleRate: number,
-): TimeRange[] {
-  const [start, end] = [from / sampleRate, to / sampleRate];
-  return spoken
-    .filter((range) => range.to > start && range.from < end)
-    .map((range) => ({
-      from: Math.max(range.from, start) - start + delivery.headSeconds,
-      to: Math.min(range.to, end) - start + delivery.headSeconds,
-    }));
-}
 
 /**
  * Reads a file back from its first sample to its last, measures and judges it, writes its loudness into it where it has a place for
@@ -99,14 +62,11 @@ export async function readBack(
     : written.blob;
   const hash = early ?? (await engine.hash(blob, signal, (done) => onProgress(0.8 + 0.2 * done)));
   if (!('ok' in hash)) return hash;
-  const lossy = isLossy(delivery.format);
-  const differs = lossy ? codedOtherwise(predicted, figures) : disagreement(predicted, figures);
   return {
     ok: {
       ...{ name: file.name, blob, bytes: blob.size, sha256: hash.ok, project, predicted, figures, verdict },
       ...given,
-      wrong: [clippedNote(clippedSamples), differs].filter((said) => said !== null),
-      codecOver: lossy && target ? overByCoding(target.maxTruePeakDbtp, predicted, figures) : null,
+      ...proofOf(delivery, predicted, figures, clippedSamples),
       ...{ savedAs: null, at },
     },
   };

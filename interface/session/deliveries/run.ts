@@ -1,6 +1,8 @@
 import { correctsItself, type DeliveryFile } from '@/core/deliver/deliveryFiles';
-import { NOTHING_GIVEN, type Given, type Treatment } from '@/core/deliver/deliveredSound';
-import { fileSaid, saysLoudness } from '@/core/deliver/fileSaid';
+import { NOTHING_GIVEN, type Given } from '@/core/deliver/deliveredSound';
+import { fileSaid } from '@/core/deliver/fileSaid';
+import { asksTheMix, bySpan, isPlain, r128GainOf, treatmentOf, wayOf } from '@/core/deliver/passes';
+import { speechInFile } from '@/core/deliver/proof';
 import type { LoudnessFigures } from '@/core/loudness/figures';
 import { dialogueRanges } from '@/core/programme/dialogue';
 import { isStems } from '@/core/programme/delivery';
@@ -8,7 +10,7 @@ import type { Project } from '@/core/programme/model';
 import type { DeliverEngine } from '@/engine/deliverEngine';
 import type { WriteTask } from '@/engine/deliverProtocol';
 import type { Failure, Outcome } from '@/engine/protocol';
-import { readBack, speechInFile } from './readBack';
+import { readBack } from './readBack';
 import type { DeliveredFile, FileLine, LinePhase } from './fileLine';
 
 /** What a run tells of its files, and is told of them. */
@@ -37,35 +39,6 @@ interface GivenTo extends Given {
 }
 
 const PLAIN: GivenTo = { ...NOTHING_GIVEN, corrected: null, predicted: null };
-
-const treatmentOf = ({ delivery }: DeliveryFile): Treatment => ({
-  ...{ layoutId: delivery.layoutId, sampleRate: delivery.sampleRate },
-  ...{ headSeconds: delivery.headSeconds, tailSeconds: delivery.tailSeconds },
-});
-
-/** Whether what is given to a file has to be worked out from the mix. */
-const asksTheMix = (file: DeliveryFile): boolean => {
-  const { delivery } = file;
-  const moved = delivery.target !== null && delivery.correction !== 'none';
-  return moved || (!isStems(delivery) && delivery.format.kind === 'opus' && saysLoudness(file));
-};
-
-/** Whether a file is the whole programme as it is measured all the time. */
-const isPlain = ({ delivery, clipIds }: DeliveryFile): boolean =>
-  clipIds === null &&
-  delivery.range.kind === 'all' &&
-  delivery.layoutId === null &&
-  delivery.sampleRate === null;
-
-/** Files that have a span of the programme in common are made side by side. */
-function bySpan(files: readonly DeliveryFile[]): readonly (readonly DeliveryFile[])[] {
-  const groups = new Map<string, DeliveryFile[]>();
-  for (const file of files) {
-    const key = `${file.from}/${file.to}`;
-    groups.set(key, [...(groups.get(key) ?? []), file]);
-  }
-  return [...groups.values()];
-}
 
 /** Makes files, reads each back and hands it on as soon as it is proved. */
 export class DeliveryRun {
@@ -131,7 +104,7 @@ export class DeliveryRun {
   /** What is given to a file; the same is worked out once. */
   private given(file: DeliveryFile, mix: Blob): Promise<Outcome<GivenTo>> {
     const { delivery, from, to } = file;
-    const way = isStems(delivery) ? 'gain' : delivery.correction;
+    const way = wayOf(file);
     const key = JSON.stringify([from, to, delivery.layoutId, delivery.sampleRate, delivery.target, way]);
     const known = this.known.get(key) ?? this.workOut(file, mix);
     this.known.set(key, known);
@@ -142,7 +115,7 @@ export class DeliveryRun {
     const { engine, project, signal, phase } = this.context;
     const { delivery } = file;
     const target = delivery.correction === 'none' ? null : delivery.target;
-    const way = delivery.correction === 'limiter' && !isStems(delivery) ? 'limiter' : 'gain';
+    const way = wayOf(file);
     const speech = speechInFile(
       this.spoken,
       { ...file, delivery: { ...delivery, headSeconds: 0 } },
@@ -174,12 +147,11 @@ export class DeliveryRun {
     const tasks = files.map((file): WriteTask => {
       const { delivery } = file;
       const { gainDb, limiter, predicted } = given.get(file.key) ?? PLAIN;
-      const lufs = delivery.format.kind === 'opus' && saysLoudness(file) ? predicted?.integratedLufs : null;
       return {
         ...{ key: file.key, clipIds: file.clipIds, treatment: treatmentOf(file), given: { gainDb, limiter } },
         written: {
           ...{ format: delivery.format, texts: delivery.texts, metadata: fileSaid(project, file, now()) },
-          r128GainDb: lufs == null ? null : -23 - lufs,
+          r128GainDb: r128GainOf(file, predicted),
         },
       };
     });
@@ -207,7 +179,7 @@ export class DeliveryRun {
       ...([
         file,
         project,
-        written,
+        from,
         { corrected, gainDb },
         this.spoken,
         engine,

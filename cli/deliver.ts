@@ -1,0 +1,353 @@
+import { createHash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { open } from 'node:fs/promises';
+import { join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
+import { soundWriter } from '@/codecs/write/soundWriter';
+import { programmeLayout, wavChannels } from '@/core/audio/layout';
+import type { SoundWriter } from '@/core/audio/soundWriter';
+import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
+import { verdictOf } from '@/core/check/verdict';
+import { verdictReport, type VerdictReport } from '@/core/check/fileCheck';
+import { correctMix, measureMix } from '@/core/deliver/correctMix';
+import { deliveredSound, NOTHING_GIVEN, type Given } from '@/core/deliver/deliveredSound';
+import { deliveryFault, filesOf, sameNames, type DeliveryFile } from '@/core/deliver/deliveryFiles';
+import { readDeliveries } from '@/core/deliver/deliverySet';
+import { deliveryWords } from '@/core/deliver/deliveryWords';
+import { fileSaid, saysLoudness, statedOf } from '@/core/deliver/fileSaid';
+import { mixSounds } from '@/core/deliver/mixSounds';
+import { asksTheMix, bySpan, r128GainOf, treatmentOf, wayOf } from '@/core/deliver/passes';
+import { produceFiles, type FileFate, type FileTask, type Produced } from '@/core/deliver/produce';
+import { proofOf, speechInFile } from '@/core/deliver/proof';
+import { loudnessBytes } from '@/core/formats/wav/bext';
+import { figuresOf, type LoudnessFigures } from '@/core/loudness/figures';
+import { integratedWithin } from '@/core/loudness/levelTrack';
+import { weightedEnergy } from '@/core/loudness/subBlocks';
+import { dialogueRanges } from '@/core/programme/dialogue';
+import { isStems, type Delivery } from '@/core/programme/delivery';
+import type { Project, Role } from '@/core/programme/model';
+import { EVERYTHING } from '@/core/signal/mix';
+import { dateText, timeText } from '@/core/text/dates';
+import { withUnit } from '@/core/text/figures';
+import { withRoles } from './carryOut';
+import { failed } from './failed';
+import { absolute, FileError, readText, trouble } from './files';
+import { mediaIn } from './gather';
+import { measureFile, type Measured } from './measureFile';
+import { MediaShelf } from './media';
+import { osPath } from './names';
+import { checkOutput, replacedNotes, writeWhole, type FileSink, type Output } from './output';
+import { placedProject, type CutAndMedia } from './placedCut';
+import { openPool, type TaskPool } from './pool';
+import { ProgressLine } from './progress';
+import { say, sayJson, shown } from './say';
+
+export interface DeliverOptions extends CutAndMedia {
+  readonly deliveries: string;
+  /** Folder that the files go to. */
+  readonly out: string;
+  readonly roles: ReadonlyMap<string, Role>;
+  readonly keepExisting: boolean;
+  readonly json: boolean;
+  readonly jobs: number;
+}
+
+/** What is told of a file that was handed over. */
+interface HandedFile {
+  readonly file: string;
+  readonly delivery: string;
+  readonly sha256: string;
+  readonly predicted: LoudnessFigures;
+  /** Measured from the file. */
+  readonly figures: LoudnessFigures;
+  /** `null` where it has no target, or is a part of the mix. */
+  readonly verdict: VerdictReport | null;
+  readonly gainDb: number;
+  readonly corrected: string | null;
+  readonly notes: readonly string[];
+}
+
+type Told =
+  HandedFile | { readonly file: string; readonly error: { readonly message: string; readonly hint: string } };
+
+/** What is given to a file, and what it will measure where that is known. */
+interface GivenTo extends Given {
+  readonly corrected: string | null;
+  readonly predicted: LoudnessFigures | null;
+}
+
+const PLAIN: GivenTo = { ...NOTHING_GIVEN, corrected: null, predicted: null };
+
+const always = (): boolean => true;
+
+const MOST_LIST_BYTES = 4_000_000;
+
+async function deliveriesIn(file: string): Promise<readonly Delivery[]> {
+  const text = await readText(file, (bytes) => {
+    if (bytes > MOST_LIST_BYTES)
+      throw new FileError(
+        'tooLarge',
+        `${shown(file)} is larger than any list of deliveries.`,
+        'Name another.',
+      );
+  });
+  const read = readDeliveries(text);
+  if (!('error' in read)) return read.deliveries;
+  throw new FileError(
+    'notDeliveries',
+    `${shown(file)}: ${read.error}`,
+    'Save a set of deliveries as a file in Handover, and begin from that.',
+  );
+}
+
+/** The files that deliveries come to. @throws FileError where one of them cannot be written so */
+function plannedFiles(project: Project, deliveries: readonly Delivery[]): readonly DeliveryFile[] {
+  for (const delivery of deliveries) {
+    const fault = deliveryFault(project, delivery);
+    if (fault) throw new FileError('cannotDeliver', `${delivery.pattern}: ${fault}`, 'Change that delivery.');
+  }
+  const files = deliveries.flatMap((delivery) => filesOf(project, delivery, dateText(new Date())));
+  const [same] = sameNames(files);
+  if (same === undefined) return files;
+  throw new FileError(
+    'sameName',
+    `Two files would be called ${shown(same)}.`,
+    'Put a field that tells them apart into the name, such as {target}, {role} or {number}.',
+  );
+}
+
+async function hashOf(path: string): Promise<string> {
+  const hash = createHash('sha256');
+  await pipeline(createReadStream(osPath(absolute(path))), hash);
+  return hash.digest('hex');
+}
+
+/** A file on its way: its writer waits until all files of its pass can be written, and its place until it is proved. */
+class Handing {
+  private sink: ((sink: FileSink) => void) | null = null;
+  private made: ((fate: FileFate) => void) | null = null;
+  private readonly opened = new Promise<FileSink>((resolve) => (this.sink = resolve));
+  private readonly fate = new Promise<FileFate>((resolve) => (this.made = resolve));
+  private loudnessAt: number | null = null;
+
+  constructor(
+    private readonly project: Project,
+    readonly file: DeliveryFile,
+    private readonly output: Output,
+    private readonly given: GivenTo,
+    private readonly pool: TaskPool,
+  ) {}
+
+  task(sound: FileTask['sound']): FileTask {
+    const { delivery } = this.file;
+    return {
+      ...{ key: this.file.key, sound },
+      open: async (): Promise<SoundWriter> => {
+        const sink = await this.opened;
+        const { sampleRate, layout, frames } = sound.format;
+        const writer = await soundWriter(
+          {
+            ...{ format: delivery.format, sampleRate, layout, frames, texts: delivery.texts },
+            metadata: fileSaid(this.project, this.file, timeText(new Date())),
+            r128GainDb: r128GainOf(this.file, this.given.predicted),
+          },
+          (bytes, at) => sink(bytes, at),
+        );
+        this.loudnessAt = writer.loudnessAt ?? null;
+        return writer;
+      },
+    };
+  }
+
+  end(fate: FileFate): void {
+    this.made!(fate);
+  }
+
+  /** Writes it as it is made, reads it back, and puts it in its place. */
+  async hand(): Promise<Told> {
+    const name = this.output.named;
+    try {
+      let produced: Produced | null = null;
+      return await writeWhole(
+        this.output,
+        async (sink) => {
+          this.sink!(sink);
+          const fate = await this.fate;
+          if ('error' in fate) throw fate.error;
+          if ('ok' in fate) produced = fate.ok;
+        },
+        (part) => this.proved(part, produced!),
+      );
+    } catch (error) {
+      const { message, hint } = trouble(error);
+      return { file: name, error: { message, hint } };
+    }
+  }
+
+  private async proved(part: string, produced: Produced): Promise<HandedFile> {
+    const { file, given, project, output } = this;
+    const { delivery } = file;
+    const layout = programmeLayout(delivery.layoutId ?? project.layoutId);
+    const as = wavChannels(layout).layout;
+    const sound = await measureFile(part, { ...WHOLE_FIRST_SOUND, as }, this.pool, () => undefined);
+    const figures = figuresOf(sound.measured.history);
+    const predicted = given.predicted ?? produced.predicted;
+    const { wrong, codecOver } = proofOf(delivery, predicted, figures, produced.clippedSamples);
+    if (this.loudnessAt !== null && saysLoudness(file)) {
+      const handle = await open(osPath(part), 'r+');
+      const bytes = loudnessBytes(statedOf(figures));
+      await handle.write(bytes, 0, bytes.length, this.loudnessAt).finally(() => handle.close());
+    }
+    return {
+      ...{ file: output.named, delivery: deliveryWords(project, delivery), sha256: await hashOf(part) },
+      ...{ predicted, figures, gainDb: given.gainDb, corrected: given.corrected },
+      verdict: this.verdict(sound, figures),
+      notes: [...wrong, ...(codecOver ? [codecOver] : []), ...replacedNotes(output)],
+    };
+  }
+
+  private verdict({ measured }: Measured, figures: LoudnessFigures): VerdictReport | null {
+    const { delivery } = this.file;
+    const { target } = delivery;
+    if (!target || isStems(delivery)) return null;
+    const speech = speechInFile(dialogueRanges(this.project), this.file, this.project.sampleRate);
+    const { sampleRate } = measured.history;
+    const within = integratedWithin({ energy: weightedEnergy(measured.history), sampleRate }, speech);
+    const seconds = measured.history.frames / sampleRate;
+    const spoken = speech.length > 0 && {
+      ...{ lufs: within.integratedLufs, sharePercent: (100 * within.seconds) / seconds, overRestLu: null },
+    };
+    return verdictReport(verdictOf({ ...figures, spoken: spoken || null }, target), target);
+  }
+}
+
+/** Works out what is given to the files of a span; the same is worked out once. */
+async function givenTo(
+  project: Project,
+  files: readonly DeliveryFile[],
+  shelf: MediaShelf,
+): Promise<ReadonlyMap<string, GivenTo>> {
+  const given = new Map<string, GivenTo>();
+  const known = new Map<string, GivenTo>();
+  for (const file of files.filter(asksTheMix)) {
+    const { delivery, from, to } = file;
+    const target = delivery.correction === 'none' ? null : delivery.target;
+    const way = wayOf(file);
+    const key = JSON.stringify([delivery.layoutId, delivery.sampleRate, target, way]);
+    let found = known.get(key);
+    if (!found) {
+      const [mix] = mixSounds(project, shelf.open, from, to, [EVERYTHING]);
+      const reader = {
+        ...mix!,
+        format: {
+          ...{ container: 'mix', codec: 'float', bitDepth: 32, partial: false, metadata: null, warnings: [] },
+          ...mix!.format,
+        },
+      };
+      const treatment = treatmentOf(file);
+      const measured = (await measureMix(reader, treatment, always))!;
+      const speech = speechInFile(
+        dialogueRanges(project),
+        { ...file, delivery: { ...delivery, headSeconds: 0 } },
+        project.sampleRate,
+      );
+      const correction =
+        target && (await correctMix(reader, treatment, measured, target, way, speech, always));
+      found =
+        correction && typeof correction !== 'string'
+          ? { ...correction, corrected: correction.sentence }
+          : { ...PLAIN, corrected: correction, predicted: measured.figures };
+      known.set(key, found);
+    }
+    given.set(file.key, isStems(delivery) ? { ...found, limiter: null, predicted: null } : found);
+  }
+  return given;
+}
+
+async function deliver(
+  options: DeliverOptions,
+  pool: TaskPool,
+  shelf: MediaShelf,
+  progress: (file: string, done: number) => void,
+) {
+  const walked = await mediaIn(options.media);
+  const deliveries = await deliveriesIn(options.deliveries);
+  const placed = await placedProject(options, walked, shelf);
+  const project = withRoles(placed.project, options.roles);
+  const files = plannedFiles(project, deliveries);
+  const inputs = [options.cut, options.deliveries, ...walked.files];
+  const outputs = new Map<string, Output>();
+  for (const { key, name } of files)
+    outputs.set(
+      key,
+      await checkOutput(join(options.out, name), { inputs, keepExisting: options.keepExisting }),
+    );
+  const told: Told[] = [];
+  for (const group of bySpan(files)) {
+    const given = await givenTo(project, group, shelf);
+    const handings = group.map(
+      (file) => new Handing(project, file, outputs.get(file.key)!, given.get(file.key) ?? PLAIN, pool),
+    );
+    const { from, to } = group[0]!;
+    const sounds = mixSounds(
+      ...([project, shelf.open, from, to] as const),
+      group.map(({ clipIds }) => (clipIds ? ({ id }) => clipIds.has(id) : EVERYTHING)),
+    );
+    const tasks = handings.map((handing, i) =>
+      handing.task(
+        deliveredSound(sounds[i]!, treatmentOf(handing.file), given.get(handing.file.key) ?? PLAIN),
+      ),
+    );
+    const handed = handings.map((handing) => handing.hand());
+    const fates = await produceFiles(tasks, always, (done) => {
+      for (const { file } of handings) progress(file.name, done.get(file.key) ?? 0);
+      return true;
+    });
+    for (const handing of handings) handing.end(fates!.get(handing.file.key)!);
+    told.push(...(await Promise.all(handed)));
+  }
+  const { missing, ambiguous, warnings } = placed;
+  return { cut: options.cut, files: told, missing, ambiguous, warnings };
+}
+
+function line(told: Told): string {
+  if ('error' in told) return `${shown(told.file)}  fails: ${told.error.message} ${told.error.hint}`;
+  const { file, figures, verdict, corrected, notes, sha256 } = told;
+  const judged = verdict ? (verdict.meets ? 'meets' : 'misses') : 'measured';
+  return [
+    `${shown(file)}  ${judged}: ${withUnit(figures.integratedLufs, 'LUFS')}, ${withUnit(figures.truePeakDbtp, 'dBTP')}`,
+    ...(corrected ? [`  ${corrected}`] : []),
+    `  SHA-256 ${sha256}`,
+    ...notes.map((note) => `  ! ${note}`),
+  ].join('\n');
+}
+
+/** `dengung deliver`. @returns the exit code: 1 when a file fails or misses its target, or media was missing */
+export async function deliverCommand(options: DeliverOptions): Promise<number> {
+  const pool = openPool(options.jobs);
+  const shelf = new MediaShelf(pool);
+  const bar = new ProgressLine(1);
+  try {
+    const report = await deliver(options, pool, shelf, (file, done) => bar.at(file, done)).finally(() =>
+      bar.end(),
+    );
+    const { files, missing, ambiguous, warnings } = report;
+    if (options.json) sayJson(report);
+    else
+      say(
+        [
+          ...files.map(line),
+          ...missing.map((name) => `  ! Missing: ${shown(name)}`),
+          ...ambiguous.map(({ name }) => `  ! Not taken, as several files could be it: ${shown(name)}`),
+          ...warnings.map((warning) => `  ! ${warning}`),
+        ].join('\n'),
+      );
+    const good = files.every((told) => !('error' in told) && told.verdict?.meets !== false);
+    return good && missing.length + ambiguous.length === 0 ? 0 : 1;
+  } catch (error) {
+    return failed(error, options.json, { cut: options.cut });
+  } finally {
+    await shelf.close();
+    await pool.close();
+  }
+}
