@@ -1,6 +1,5 @@
 import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { open } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { soundWriter } from '@/codecs/write/soundWriter';
@@ -14,12 +13,11 @@ import { deliveredSound, NOTHING_GIVEN, type Given } from '@/core/deliver/delive
 import { deliveryFault, filesOf, sameNames, type DeliveryFile } from '@/core/deliver/deliveryFiles';
 import { readDeliveries } from '@/core/deliver/deliverySet';
 import { deliveryWords } from '@/core/deliver/deliveryWords';
-import { fileSaid, saysLoudness, statedOf } from '@/core/deliver/fileSaid';
+import { fileSaid, saysLoudness } from '@/core/deliver/fileSaid';
 import { mixSounds } from '@/core/deliver/mixSounds';
 import { asksTheMix, bySpan, r128GainOf, treatmentOf, wayOf } from '@/core/deliver/passes';
 import { produceFiles, type FileFate, type FileTask, type Produced } from '@/core/deliver/produce';
 import { proofOf, speechInFile } from '@/core/deliver/proof';
-import { loudnessBytes } from '@/core/formats/wav/bext';
 import { figuresOf, type LoudnessFigures } from '@/core/loudness/figures';
 import { integratedWithin } from '@/core/loudness/levelTrack';
 import { weightedEnergy } from '@/core/loudness/subBlocks';
@@ -41,6 +39,7 @@ import { placedProject, type CutAndMedia } from './placedCut';
 import { openPool, type TaskPool } from './pool';
 import { ProgressLine } from './progress';
 import { say, sayJson, shown } from './say';
+import { stateLoudness } from './stateLoudness';
 
 export interface DeliverOptions extends CutAndMedia {
   readonly deliveries: string;
@@ -194,9 +193,7 @@ class Handing {
     const predicted = given.predicted ?? produced.predicted;
     const { wrong, codecOver } = proofOf(delivery, predicted, figures, produced.clippedSamples);
     if (this.loudnessAt !== null && saysLoudness(file)) {
-      const handle = await open(osPath(part), 'r+');
-      const bytes = loudnessBytes(statedOf(figures));
-      await handle.write(bytes, 0, bytes.length, this.loudnessAt).finally(() => handle.close());
+      await stateLoudness(part, this.loudnessAt, figures);
     }
     return {
       ...{ file: output.named, delivery: deliveryWords(project, delivery), sha256: await hashOf(part) },

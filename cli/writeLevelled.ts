@@ -36,7 +36,9 @@ export async function writeLevelled(
   const { sampleRate, layout, frames, bitDepth, codec } = format;
   const isFloat = codec.startsWith('float') || bitDepth > 24;
   const float = fileFormat === 'asItComes' ? isFloat : fileFormat === 'float';
-  const spec = { sampleRate, layout, frames, format: float ? 'f32' : 's24' } as const;
+  // What the file says of itself is said again; of its loudness, what it measures now.
+  const metadata = choice.range ? null : format.metadata && { ...format.metadata, loudness: null };
+  const spec = { sampleRate, layout, frames, format: float ? 'f32' : 's24', metadata } as const;
   if (limiting)
     return withFileSound(
       file,

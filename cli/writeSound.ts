@@ -9,6 +9,7 @@ import { FileError } from './files';
 import { measureFile, type Measured } from './measureFile';
 import { checkRoom, writeWhole, type Output } from './output';
 import type { TaskPool } from './pool';
+import { stateLoudness } from './stateLoudness';
 
 /** Room for what stands around the samples, bytes. */
 const HEADER_BYTES = 4096;
@@ -41,6 +42,7 @@ export async function writeSound(
   const width = bytesPerSample(WRITTEN[format]);
   await checkRoom(dirname(output.path), frames * layout.labels.length * width + HEADER_BYTES);
   let clippedSamples = 0;
+  let loudnessAt: number | null = null;
   const sound = await writeWhole(
     output,
     async (sink) => {
@@ -48,13 +50,17 @@ export async function writeSound(
         onProgress(done);
         return true;
       });
-      ({ clippedSamples } = result!);
+      ({ clippedSamples, loudnessAt } = result!);
     },
     async (part) => {
       const as = wavChannels(layout).layout;
       const measured = await measureFile(part, { ...WHOLE_FIRST_SOUND, as }, pool, onProgress);
-      const wrong = disagreement(predicted(), figuresOf(measured.measured.history));
-      if (wrong === null) return measured;
+      const figures = figuresOf(measured.measured.history);
+      const wrong = disagreement(predicted(), figures);
+      if (wrong === null) {
+        if (loudnessAt !== null) await stateLoudness(part, loudnessAt, figures);
+        return measured;
+      }
       const clipped = clippedNote(clippedSamples);
       throw new FileError(
         clipped ? 'clipped' : 'notAsPredicted',

@@ -1,6 +1,12 @@
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
+import { bytesSource } from '@/core/audio/byteSource';
+import { MONO } from '@/core/audio/layout';
+import { NO_METADATA } from '@/core/audio/metadata';
+import { encodePcm } from '@/core/audio/pcm';
+import { openPcm } from '@/core/formats/openPcm';
+import { wavFrame } from '@/core/formats/wav/write';
 import { noise, tones } from '@/core/testing/signals';
 import { clip, cutText } from './testing/cuts';
 import { workplace } from './testing/workplace';
@@ -100,6 +106,28 @@ describe('nothing is cut off or damaged in silence', () => {
     const short = write('short.wav', tones([{ dbfs: -20, seconds: 0.1 }], 48_000));
     expect(dengung(...level, short).err).toMatch(/shorter than the 0\.4 s/);
     expect(dengung(...level, '--by', 'truePeak', short).code).toBe(0);
+  });
+});
+
+describe('what a file says of itself', () => {
+  it('is said again, with the loudness that it has now', async () => {
+    const samples = tones([{ dbfs: -30, seconds: 5 }], 48_000, 1);
+    const frames = samples[0]!.length;
+    const metadata = {
+      ...NO_METADATA,
+      ...{ description: 'Reel 2', timeReference: 172_800, ixml: '<BWFXML/>' },
+      markers: [{ frame: 480, label: 'cold' }],
+      loudness: {
+        ...{ integratedLufs: -30, loudnessRangeLu: null, maxTruePeakDbtp: null },
+        ...{ maxMomentaryLufs: null, maxShortTermLufs: null },
+      },
+    };
+    const { header } = wavFrame({ sampleRate: 48_000, layout: MONO, format: 's24', frames, metadata });
+    writeFileSync(at('said.wav'), Buffer.concat([header, encodePcm(samples, frames, 's24').bytes]));
+    const { code } = dengung('level', '--target', 'ebu-r128', '--out', 'again.wav', 'said.wav');
+    expect(code).toBe(0);
+    const { format } = await openPcm(bytesSource(readFileSync(at('again.wav'))));
+    expect(format.metadata).toMatchObject({ ...metadata, loudness: { integratedLufs: -23 } });
   });
 });
 

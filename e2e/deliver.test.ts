@@ -4,6 +4,7 @@ import { Key } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import { openSound } from '@/codecs/open';
 import { bytesSource } from '@/core/audio/byteSource';
+import type { LoudnessFigures } from '@/core/loudness/figures';
 import { tones } from '@/core/testing/signals';
 import { figuresOfBytes } from './support/files';
 import { setStage } from './support/setup';
@@ -150,6 +151,21 @@ describe('a delivery', () => {
     const bytes = await page.saved('New project v1.wav');
     expect((await figuresOfBytes(bytes)).integratedLufs).toBeCloseTo(-23, 2);
     expect(createHash('sha256').update(bytes).digest('hex')).toBe(await page.text('[data-sha256]'));
+    await page.press('Report…');
+    await page.choose('Data (JSON)');
+    const report = JSON.parse((await page.saved('New project handover.json')).toString()) as {
+      readonly files: readonly {
+        readonly sha256: string;
+        readonly figures: LoudnessFigures;
+        readonly verdict: { readonly meets: boolean };
+      }[];
+    };
+    // What is reported is what is shown, and what the file measures.
+    expect(report.files).toHaveLength(1);
+    expect(report.files[0]!.sha256).toBe(await page.text('[data-sha256]'));
+    expect(report.files[0]!.verdict.meets).toBe(true);
+    for (const figure of ['integratedLufs', 'truePeakDbtp', 'loudnessRangeLu'] as const)
+      expect(report.files[0]!.figures[figure]).toBe(await figureShown(figure));
     await page.press('Programme');
     await (await page.clip('night')).click();
     await page.driver.actions().sendKeys(Key.ARROW_UP).perform();

@@ -1,6 +1,8 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { layoutFor } from '@/core/audio/layout';
+import { NO_METADATA } from '@/core/audio/metadata';
 import { encodePcm } from '@/core/audio/pcm';
+import { loudnessBytes } from '@/core/formats/wav/bext';
 import { wavFrame } from '@/core/formats/wav/write';
 import { USUAL_THRESHOLDS } from '@/core/check/findings/thresholds';
 import { EBU_R128 } from '@/core/check/shipped';
@@ -12,11 +14,17 @@ import { MovingFigures } from '@/core/measuring/movingFigures';
 import { changeLevel } from '@/core/programme/edits/groups';
 import type { Project } from '@/core/programme/model';
 import { SPEECH_AND_MUSIC } from '@/core/signal/limiter/presets';
+import { patched } from './blobWriter';
+import { DeliverEngine } from './deliverEngine';
 import { measurePool } from './measurePool';
 import { applyGainToFile, limitFile, ProgrammeEngine } from './programmeEngine';
 import { realWorkers } from './testing/threads';
 
 const threads = await realWorkers();
+const NOTHING_STATED = {
+  ...{ integratedLufs: null, loudnessRangeLu: null, maxTruePeakDbtp: null },
+  ...{ maxMomentaryLufs: null, maxShortTermLufs: null },
+};
 const RATE = 48_000;
 const nothing = (): void => undefined;
 const never = new AbortController().signal;
@@ -148,12 +156,7 @@ describe('the workers of a programme', () => {
     expect(ok(await engine.summaryOf(other)).figures.integratedLufs).toBeCloseTo(now - 3, 4);
   });
 
-  it('render it to a file that measures what was predicted, and give what is heard', async () => {
-    const { figures } = ok(await engine.measure(project, null, nothing));
-    const { blob, clippedSamples } = ok(await engine.render(project, 's24', never, nothing));
-    expect(clippedSamples).toBe(0);
-    const { measurement } = ok(await measurePool().measureFile(blob, never, nothing));
-    expect(measurement.figures.integratedLufs).toBeCloseTo(figures.integratedLufs!, 3);
+  it('give what is heard, all of it or a track alone', async () => {
     const all = await engine.renderHeard(project, 2 * RATE, 100, [], 2);
     const solo = await engine.renderHeard(project, 2 * RATE, 100, ['t0'], 2);
     expect(all.map(({ length }) => length)).toEqual([100, 100]);
@@ -161,20 +164,48 @@ describe('the workers of a programme', () => {
   });
 
   it('give up a rendering at a word, and say why one fails', async () => {
+    const deliver = new DeliverEngine();
+    await deliver.take(
+      project,
+      new Map([
+        ['audio-0', OTHER],
+        ['audio-1', SOUND],
+      ]),
+    );
     const controller = new AbortController();
-    const rendering = engine.render(project, 's24', controller.signal, nothing);
+    const rendering = deliver.keepMix(0, 9 * RATE, controller.signal, nothing);
     controller.abort();
     expect(await rendering).toEqual({ cancelled: true });
+    const kept = ok(await deliver.keepMix(0, 4 * RATE, never, nothing));
+    const { measurement } = ok(await measurePool().measureFile(kept, never, nothing));
+    expect(measurement.format.frames).toBe(4 * RATE);
     const lost = { ...project, clips: [testClip({ id: 'x', sourceId: 's3' })] };
-    expect(await engine.render(lost, 's24', never, nothing)).toMatchObject({
+    await deliver.take(lost, new Map());
+    expect(await deliver.keepMix(0, RATE, never, nothing)).toMatchObject({
       failure: { hint: expect.any(String) as string },
     });
+    deliver.close();
   });
 
   it('write a file again with a gain', async () => {
     const { blob } = ok(await applyGainToFile(SOUND, -7, null, 's24', never, nothing));
     const { measurement } = ok(await measurePool().measureFile(blob, never, nothing));
     expect(measurement.figures.integratedLufs).toBeCloseTo(-30, 1);
+  });
+
+  it('write again what a file says of itself, with room for its loudness', async () => {
+    const spec = { sampleRate: RATE, layout: layoutFor(1), format: 'f32', frames: RATE } as const;
+    const metadata = { ...NO_METADATA, description: 'Reel 2', timeReference: 480 };
+    const { bytes } = encodePcm([noise(RATE, 0.1, 3)], RATE, 'f32');
+    const file = new Blob([wavFrame({ ...spec, metadata }).header, bytes]);
+    const { blob, loudnessAt } = ok(await applyGainToFile(file, -7, null, 's24', never, nothing));
+    const said = loudnessBytes({ ...NOTHING_STATED, integratedLufs: -23 });
+    const filled = patched(blob, [{ at: loudnessAt!, bytes: said }]);
+    const { measurement } = ok(await measurePool().measureFile(filled, never, nothing));
+    expect(measurement.format.metadata).toMatchObject({
+      ...{ description: 'Reel 2', timeReference: 480 },
+      loudness: { integratedLufs: -23, maxTruePeakDbtp: null },
+    });
   });
 
   it('write a file again through a limiter, at the loudness that was solved with it', async () => {

@@ -229,18 +229,6 @@ export class ProgrammeEngine {
     }
   }
 
-  /** Renders the programme to a file. */
-  render(
-    project: Project,
-    format: WriteFormat,
-    signal: AbortSignal,
-    onProgress: (done: number) => void,
-  ): Promise<Outcome<RenderedFile>> {
-    return this.apart(project, signal, onProgress, (api, job, report) =>
-      api.renderProgramme(job, project, format, report),
-    );
-  }
-
   /** See {@link RenderApi.solveLimited}. */
   solveLimited(
     project: Project,

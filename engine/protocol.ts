@@ -321,18 +321,16 @@ export interface RenderedFile {
   readonly blob: Blob;
   /** Samples that had to be held at full scale. */
   readonly clippedSamples: number;
+  /** Where its loudness can be filled in, bytes from its start; `null` where it says nothing of itself. */
+  readonly loudnessAt: number | null;
 }
 
 /** Renders what is heard and what is handed over. */
 export interface RenderApi extends TakesAudio, Cancellable {
-  /** Renders the whole programme to a WAV file. */
-  renderProgramme(
-    job: number,
-    project: Project,
-    format: WriteFormat,
-    onProgress: OnProgress,
-  ): Promise<Outcome<RenderedFile>>;
-  /** Writes a file again with one gain on all of it, and a limiter behind that where there is one. */
+  /**
+   * Writes a file again with one gain on all of it, and a limiter behind that where there is one. What it said of itself is said
+   * again, but for its loudness.
+   */
   applyGain(
     job: number,
     blob: Blob,

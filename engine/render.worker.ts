@@ -6,8 +6,7 @@ import { newMixer } from '@/core/kernels/mixer';
 import { dbToAmplitude } from '@/core/loudness/decibels';
 import { correlationAt } from '@/core/measuring/correlation';
 import { joinAfter } from '@/core/programme/edits/crossfades';
-import { programmeFrames } from '@/core/programme/model';
-import { pieceSeconds, renderRange, type Tap } from '@/core/signal/mix';
+import { renderRange, type Tap } from '@/core/signal/mix';
 import { renderFile, type RenderSpec } from '@/core/deliver/renderFile';
 import { findClicks } from '@/core/proposals/clicks';
 import { measureLimited, solveLimited, type LimitedAt } from '@/core/proposals/limitedGain';
@@ -34,7 +33,7 @@ function toBlob(
     async (proceed) => {
       const writer = new BlobWriter();
       const written = await renderFile(spec, make, (bytes, at) => writer.place(bytes, at), proceed);
-      return written && { blob: writer.finish('audio/wav'), clippedSamples: written.clippedSamples };
+      return written && { blob: writer.finish('audio/wav'), ...written };
     },
     { onProgress },
   );
@@ -50,29 +49,19 @@ function foldForListening(samples: Float32Array[], layout: Layout, channels: num
 const api: RenderApi = {
   putAudio: (audioKey, blob) => shelf.put(audioKey, blob),
 
-  renderProgramme(job, project, format, onProgress) {
-    const spec = {
-      sampleRate: project.sampleRate,
-      layout: programmeLayout(project.layoutId),
-      format,
-      frames: programmeFrames(project),
-      pieceSeconds: pieceSeconds(project, 2),
-    };
-    return toBlob(job, spec, (start, count) => renderRange(project, shelf.open, start, count), onProgress);
-  },
-
   async applyGain(job, blob, gainDb, limiter, format, onProgress) {
     const opened = await answer(() => openPcm(blobSource(blob)));
     if (!('ok' in opened)) return opened;
     const reader = opened.ok;
     const gain = dbToAmplitude(gainDb);
-    const { sampleRate, layout, frames } = reader.format;
+    const { sampleRate, layout, frames, metadata } = reader.format;
     const limited = limiter && limitedReader(reader, { ...limiter, inputDb: gainDb });
     const make = async (start: number, count: number): Promise<Float32Array[]> =>
       limited
         ? [...(await limited.read(start, count))]
         : (await reader.read(start, count)).map((channel) => channel.map((x) => x * gain));
-    return toBlob(job, { sampleRate, layout, frames, format }, make, onProgress);
+    const said = metadata && { ...metadata, loudness: null };
+    return toBlob(job, { sampleRate, layout, frames, format, metadata: said }, make, onProgress);
   },
 
   async limitFile(job, blob, limiter, goalLufs, startDb, onProgress) {

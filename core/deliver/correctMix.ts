@@ -9,7 +9,7 @@ import { measureLimited, solveLimited } from '@/core/proposals/limitedGain';
 import { shaped, type Treatment } from './deliveredSound';
 
 /** The mix as a file has it: in its layout, at its rate. */
-export function shapedReader(mix: AudioReader, treatment: Treatment): AudioReader {
+function shapedReader(mix: AudioReader, treatment: Treatment): AudioReader {
   const sound = shaped(mix, treatment);
   if (sound === mix) return mix;
   return { format: { ...mix.format, ...sound.format }, read: (start, count) => sound.read(start, count) };

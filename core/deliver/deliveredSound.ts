@@ -7,7 +7,7 @@ import type { Limiter } from '@/core/programme/model';
 import { limitedReader, type ReadSound } from '@/core/signal/limiter/limitedReader';
 
 /** Folded to another layout by ITU-R BS.775; the same where it has that one. */
-export function inLayout(sound: ReadSound, layout: Layout): ReadSound {
+function inLayout(sound: ReadSound, layout: Layout): ReadSound {
   const matrix = mixMatrix(sound.format.layout, layout);
   if (layout.id === sound.format.layout.id || isIdentity(matrix)) return sound;
   return {
@@ -21,7 +21,7 @@ export function inLayout(sound: ReadSound, layout: Layout): ReadSound {
 }
 
 /** At another rate; the same where it has that one. */
-export function atRate(sound: ReadSound, sampleRate: number): ReadSound {
+function atRate(sound: ReadSound, sampleRate: number): ReadSound {
   const { format } = sound;
   if (format.sampleRate === sampleRate) return sound;
   const converter = rateConverter(format.sampleRate, sampleRate);
@@ -46,7 +46,7 @@ function withGain(sound: ReadSound, gainDb: number): ReadSound {
 }
 
 /** With silence before and behind it, frames. */
-export function withSilence(sound: ReadSound, head: number, tail: number): ReadSound {
+function withSilence(sound: ReadSound, head: number, tail: number): ReadSound {
   if (head === 0 && tail === 0) return sound;
   const { format } = sound;
   return {

@@ -28,7 +28,7 @@ const ENDINGS: Readonly<Record<FileKind, string>> = {
 };
 
 /** The ending of a file's name, without its point. */
-export const endingOf = ({ format }: Delivery): string =>
+const endingOf = ({ format }: Delivery): string =>
   format.kind === 'aiff' && format.depth === 'f32' ? 'aifc' : ENDINGS[format.kind];
 
 /** A part of the mix that becomes a file of its own. */

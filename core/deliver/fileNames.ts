@@ -14,7 +14,7 @@ export const NAME_FIELDS = [
   'layout',
   'rate',
 ] as const;
-export type NameField = (typeof NAME_FIELDS)[number];
+type NameField = (typeof NAME_FIELDS)[number];
 
 /** What stands in the place of each field; left out where there is nothing of the kind. */
 export type NameValues = Readonly<Partial<Record<NameField, string | undefined>>>;
@@ -24,7 +24,7 @@ const FIELD = /\{([^{}]*)\}/g;
 const isField = (name: string): name is NameField => (NAME_FIELDS as readonly string[]).includes(name);
 
 /** The fields that a pattern has. */
-export const fieldsOf = (pattern: string): readonly string[] =>
+const fieldsOf = (pattern: string): readonly string[] =>
   [...pattern.matchAll(FIELD)].map(([, name]) => name!);
 
 /** What is wrong with a pattern, a sentence; `null` when nothing is. */

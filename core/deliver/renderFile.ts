@@ -23,7 +23,7 @@ export type MakeSound = (start: number, count: number) => Promise<readonly Float
  * @param proceed asked between pieces with the part done (0 to 1); `false` stops
  * @returns `null` when stopped
  */
-export async function writeAll(
+async function writeAll(
   writer: SoundWriter,
   frames: number,
   piece: number,
@@ -48,7 +48,9 @@ export async function renderFile(
   make: MakeSound,
   sink: PlacedSink,
   proceed: (done: number) => boolean | Promise<boolean>,
-): Promise<WrittenSound | null> {
+): Promise<(WrittenSound & { readonly loudnessAt: number | null }) | null> {
   const writer = await pcmWriter({ ...spec, kind: 'wav' }, sink);
-  return writeAll(writer, spec.frames, spec.sampleRate * (spec.pieceSeconds ?? 2), make, proceed);
+  const piece = spec.sampleRate * (spec.pieceSeconds ?? 2);
+  const written = await writeAll(writer, spec.frames, piece, make, proceed);
+  return written && { ...written, loudnessAt: writer.loudnessAt ?? null };
 }

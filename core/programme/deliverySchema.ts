@@ -3,10 +3,10 @@ import { storedTargetSchema } from '@/core/check/schema';
 import type { Correction, FileKind } from './delivery';
 import { ROLES } from './role';
 
-export const FILE_KINDS: readonly FileKind[] = [
+const FILE_KINDS: readonly FileKind[] = [
   ...(['wav', 'bwf', 'rf64', 'bw64', 'aiff', 'flac', 'mp3', 'opus', 'mov', 'mp4', 'mkv'] as const),
 ];
-export const CORRECTIONS: readonly Correction[] = ['none', 'gain', 'limiter'];
+const CORRECTIONS: readonly Correction[] = ['none', 'gain', 'limiter'];
 
 /** Largest lengths of silence and of handles, seconds. */
 export const MOST_SILENCE = 600;
@@ -20,7 +20,7 @@ const seconds = (most: number) => number().required().min(0).max(most);
 const text = () => string().defined().max(2_000);
 const ids = () => array().of(string().required().max(200)).max(10_000);
 
-export const formatShape = object({
+const formatShape = object({
   kind: oneOf(FILE_KINDS),
   depth: oneOf(['s16', 's24', 'f32']),
   dither: boolean().required(),

@@ -4,9 +4,12 @@ import { USUAL_THRESHOLDS } from '@/core/check/findings/thresholds';
 import type { Target } from '@/core/check/target';
 import type { Judged } from '@/core/check/verdict';
 import { clippedNote, disagreement } from '@/core/loudness/agreement';
+import { statedOf } from '@/core/deliver/fileSaid';
+import { loudnessBytes } from '@/core/formats/wav/bext';
 import { correctionOf, type Correcting, type CorrectionWay } from '@/core/proposals/correction';
 import { signed } from '@/core/text/figures';
 import { safeName } from '@/core/text/safeName';
+import { patched } from '@/engine/blobWriter';
 import { measurePool } from '@/engine/measurePool';
 import { applyGainToFile, limitFile } from '@/engine/programmeEngine';
 import type { Failure, FileToCheck, Outcome } from '@/engine/protocol';
@@ -88,9 +91,9 @@ export async function mendFile(
     told('Writing the corrected file', done),
   );
   if (!('ok' in written)) return written;
-  const { blob, clippedSamples } = written.ok;
+  const { clippedSamples, loudnessAt } = written.ok;
   const measured = await measurePool().fileToCheck(
-    blob,
+    written.ok.blob,
     signal,
     (done) => told('Measuring the corrected file', done),
     { ...WHOLE_FIRST_SOUND, as: wavChannels(format.layout).layout },
@@ -101,6 +104,11 @@ export async function mendFile(
   const again = await measurePool().checkFile(spoken, [target], USUAL_THRESHOLDS, null, signal);
   if (!('ok' in again)) return again;
   const { figures } = measured.ok.material;
+  // It says what it measures now, where it said what it measured before.
+  const blob =
+    loudnessAt === null
+      ? written.ok.blob
+      : patched(written.ok.blob, [{ at: loudnessAt, bytes: loudnessBytes(statedOf(figures)) }]);
   return {
     mended: {
       ...{ name: mendedName(file.name, given.ok), blob, gainDb, limitedDb, figures, sentence },

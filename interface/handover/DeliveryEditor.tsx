@@ -10,6 +10,7 @@ import Typography from '@mui/material/Typography';
 import type { DeliveryFile } from '@/core/deliver/deliveryFiles';
 import { KINDS } from '@/core/deliver/fileKinds';
 import { duplicateDelivery, removeDelivery } from '@/core/programme/edits/deliveries';
+import { MOST_SILENCE } from '@/core/programme/deliverySchema';
 import { isStems, type Correction, type DeliveredTexts, type Delivery } from '@/core/programme/delivery';
 import { NumberField } from '../editing/NumberField';
 import { newId } from '../session/newId';
@@ -104,7 +105,7 @@ function MoreFields({ delivery }: { delivery: Delivery }) {
             key={key}
             label={`Silence ${label.toLowerCase()}`}
             value={delivery[key]}
-            range={{ name: `Silence ${label.toLowerCase()}`, min: 0, max: 600, unit: 's' }}
+            range={{ name: `Silence ${label.toLowerCase()}`, min: 0, max: MOST_SILENCE, unit: 's' }}
             onValue={(seconds) =>
               change(`${seconds} s of silence ${label.toLowerCase()}`, { [key]: seconds })
             }

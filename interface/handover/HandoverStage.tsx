@@ -11,12 +11,14 @@ import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import { programmeLayout } from '@/core/audio/layout';
-import { filesOf } from '@/core/deliver/deliveryFiles';
+import { filesOf, type DeliveryFile } from '@/core/deliver/deliveryFiles';
+import { handoverReport, handoverTable } from '@/core/deliver/handoverReport';
 import { staleReason } from '@/core/deliver/staleness';
 import { addDelivery, setDeliveries } from '@/core/programme/edits/deliveries';
 import { programmeFrames } from '@/core/programme/model';
 import { dateText } from '@/core/text/dates';
 import { clock } from '@/core/text/figures';
+import { safeName } from '@/core/text/safeName';
 import { count } from '@/core/text/words';
 import { isOnItsWay } from '../session/deliveries/fileLine';
 import { newId } from '../session/newId';
@@ -25,6 +27,7 @@ import { FailureNote } from '../ui/FailureNote';
 import { OneOf } from '../ui/OneOf';
 import { PresetMenu } from '../ui/PresetMenu';
 import { Resizable } from '../ui/Resizable';
+import { SaveReport } from '../ui/SaveReport';
 import { canSaveToFolder } from '../ui/saveMany';
 import { useRemembered } from '../ui/useRemembered';
 import { DeliveryEditor } from './DeliveryEditor';
@@ -110,6 +113,7 @@ export function HandoverStage() {
     () => new Map(deliveries.map((delivery) => [delivery.id, filesOf(project, delivery, date)])),
     [project, deliveries, date],
   );
+  const filesNow = ({ delivery }: DeliveryFile) => files.get(delivery.id) ?? [];
   const frames = programmeFrames(project);
   const lost = useLeftOut();
   const muted = project.tracks.filter(
@@ -233,6 +237,29 @@ export function HandoverStage() {
                 Save all {toSave} files
               </Button>
             )}
+            <SaveReport
+              name={safeName(`${project.name} handover`)}
+              disabled={!mine.some(({ result }) => result)}
+              table="Table (CSV), a row a file"
+              data="Data (JSON), with all figures"
+              make={() => {
+                const told = handoverReport(
+                  mine.flatMap(({ file, result }) =>
+                    result
+                      ? [
+                          {
+                            ...result,
+                            file,
+                            stale: staleReason(file, result.project, project, filesNow(file)),
+                          },
+                        ]
+                      : [],
+                  ),
+                );
+                const data = { programme: project.name, files: told };
+                return Promise.resolve({ table: handoverTable(told), data });
+              }}
+            />
             <Button
               variant="outlined"
               startIcon={<SaveIcon />}
@@ -255,12 +282,7 @@ export function HandoverStage() {
         ) : shownFile?.result ? (
           <FileDetails
             line={shownFile}
-            stale={staleReason(
-              shownFile.file,
-              shownFile.result.project,
-              project,
-              files.get(shownFile.file.delivery.id) ?? [],
-            )}
+            stale={staleReason(shownFile.file, shownFile.result.project, project, filesNow(shownFile.file))}
           />
         ) : (
           <Box sx={{ p: 2, color: 'text.secondary' }}>Select a delivery to change it.</Box>

@@ -4,6 +4,7 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import { whatWords } from '@/core/deliver/deliveryWords';
 import type { Delivered, DeliveredRange, Delivery } from '@/core/programme/delivery';
+import { MOST_HANDLE } from '@/core/programme/deliverySchema';
 import { programmeFrames, ROLES } from '@/core/programme/model';
 import { count } from '@/core/text/words';
 import { ChoiceField } from '../editing/ChoiceField';
@@ -156,7 +157,7 @@ export function RangeFields({ delivery }: { delivery: Delivery }) {
         <NumberField
           label="Handles"
           value={handleSeconds}
-          range={{ name: 'Handles', min: 0, max: 60, unit: 's' }}
+          range={{ name: 'Handles', min: 0, max: MOST_HANDLE, unit: 's' }}
           onValue={(seconds) => change(`handles of ${seconds} s`, { handleSeconds: seconds })}
         />
       )}

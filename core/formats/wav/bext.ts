@@ -5,7 +5,6 @@ import { asciiOf, HeaderBytes } from '../headerBytes';
 export const NOT_STATED = 0x7fff;
 /** Where the loudness figures stand in the chunk, bytes. Source: EBU Tech 3285, clause 2.3. */
 export const LOUDNESS_AT = 412;
-export const LOUDNESS_BYTES = 10;
 
 /** The loudness figures of a file as they stand in its broadcast extension, in hundredths. */
 export function loudnessBytes(stated: StatedLoudness | null): Uint8Array<ArrayBuffer> {

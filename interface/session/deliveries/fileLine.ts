@@ -46,7 +46,7 @@ export interface FileLine {
   readonly result: DeliveredFile | null;
 }
 
-export const PHASES: readonly LineState[] = ['waiting', 'mixing', 'rendering', 'reading', 'saving'];
+const PHASES: readonly LineState[] = ['waiting', 'mixing', 'rendering', 'reading', 'saving'];
 
 /** Whether something is still to come of a file. */
 export const isOnItsWay = ({ state }: FileLine): boolean => PHASES.includes(state);

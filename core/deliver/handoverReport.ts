@@ -1,0 +1,79 @@
+import { verdictReport, type VerdictReport } from '@/core/check/fileCheck';
+import type { Verdict } from '@/core/check/verdict';
+import type { LoudnessFigures } from '@/core/loudness/figures';
+import type { Project } from '@/core/programme/model';
+import type { DeliveryFile } from './deliveryFiles';
+import { deliveryWords } from './deliveryWords';
+
+/** A file as it was handed over. */
+export interface HandedOver {
+  readonly file: DeliveryFile;
+  readonly name: string;
+  readonly savedAs: string | null;
+  /** Local time as “2026-01-31 21:04:00”. */
+  readonly at: string;
+  readonly bytes: number;
+  readonly sha256: string;
+  /** The programme it was rendered from. */
+  readonly project: Project;
+  readonly predicted: LoudnessFigures;
+  /** Measured from the file. */
+  readonly figures: LoudnessFigures;
+  readonly verdict: Verdict | null;
+  readonly gainDb: number;
+  readonly corrected: string | null;
+  readonly wrong: readonly string[];
+  readonly codecOver: string | null;
+  /** Why it is no longer what would be delivered now; `null` when it still is. */
+  readonly stale: string | null;
+}
+
+/** The same as data. */
+export interface HandedReport {
+  readonly file: string;
+  readonly savedAs: string | null;
+  readonly finished: string;
+  readonly bytes: number;
+  readonly sha256: string;
+  readonly delivery: string;
+  /** Seconds of the programme. */
+  readonly from: number;
+  readonly to: number;
+  readonly verdict: VerdictReport | null;
+  readonly predicted: LoudnessFigures;
+  readonly figures: LoudnessFigures;
+  readonly gainDb: number;
+  readonly corrected: string | null;
+  readonly notes: readonly string[];
+  readonly stale: string | null;
+}
+
+/** What was handed over, as data. */
+export const handoverReport = (files: readonly HandedOver[]): readonly HandedReport[] =>
+  files.map(({ file, name, at, project, verdict, wrong, codecOver, ...told }) => ({
+    ...{ file: name, savedAs: told.savedAs, finished: at, bytes: told.bytes, sha256: told.sha256 },
+    delivery: deliveryWords(project, file.delivery),
+    ...{ from: file.from / project.sampleRate, to: file.to / project.sampleRate },
+    verdict: verdict && file.delivery.target ? verdictReport(verdict, file.delivery.target) : null,
+    ...{ predicted: told.predicted, figures: told.figures, gainDb: told.gainDb, corrected: told.corrected },
+    notes: [...wrong, ...(codecOver ? [codecOver] : [])],
+    stale: told.stale,
+  }));
+
+const COLUMNS = [
+  ...['file', 'savedAs', 'finished', 'target', 'meets', 'integratedLufs', 'loudnessRangeLu', 'truePeakDbtp'],
+  ...['maxShortTermLufs', 'maxMomentaryLufs', 'gainDb', 'corrected', 'notes', 'stale', 'bytes', 'sha256'],
+];
+
+/** The same as a table, a row a file, after a row of headings. */
+export const handoverTable = (
+  files: readonly HandedReport[],
+): readonly (readonly (string | number | boolean | null)[])[] => [
+  COLUMNS,
+  ...files.map(({ figures, verdict, notes, ...told }) => [
+    ...[told.file, told.savedAs, told.finished, verdict?.target ?? null, verdict?.meets ?? null],
+    ...[figures.integratedLufs, figures.loudnessRangeLu, figures.truePeakDbtp, figures.maxShortTermLufs],
+    ...[figures.maxMomentaryLufs, told.gainDb, told.corrected, notes.join(' ') || null, told.stale],
+    ...[told.bytes, told.sha256],
+  ]),
+];
