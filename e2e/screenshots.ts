@@ -157,7 +157,14 @@ try {
   await page.press('Apply');
   await page.measured();
   await page.press('Handover');
+  for (const start of ['The programme as BWF', 'A stem for each role', 'The programme as MP3']) {
+    await page.press('Add a delivery');
+    await page.choose(start);
+    await page.button(`Undo: Add delivery: ${start}`);
+  }
   await page.press('Render and measure');
+  await page.until('all files', async () => (await page.all('[data-outcome]')).length === 8, 120_000);
+  await (await page.find('[data-file="Frostline EBU R 128.wav"] button')).click();
   await page.find('[data-file-verdict]');
   await picture('handover');
   await page.open('/audit');
