@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import type { NextConfig } from 'next';
 
 /** On every answer, static files and workers included; the Content-Security-Policy of pages is set in `proxy.ts`. */
@@ -10,7 +11,11 @@ const HEADERS = [
   { key: 'Permissions-Policy', value: 'camera=(), microphone=(), geolocation=()' },
 ];
 
+const { version } = JSON.parse(readFileSync('package.json', 'utf8')) as { version: string };
+
 const config: NextConfig = {
+  // Reports say which version made them.
+  env: { DENGUNG_VERSION: version },
   reactStrictMode: true,
   poweredByHeader: false,
   // `npm test` checks types, of tests and tools as well; a build need not do it again.

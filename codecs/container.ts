@@ -54,6 +54,8 @@ async function describe(track: InputAudioTrack, index: number): Promise<SoundTra
 
 /** Containers round times to a millisecond or so; what is missing beyond this is lost, seconds. */
 const GAP_SECONDS = 0.025;
+/** Packets of Opus are of 20 ms mostly, and each says exactly how long it is: one that is lost is seen. */
+const OPUS_GAP_SECONDS = 0.008;
 
 interface Piece {
   /** First frame, counted from the start of what is to be presented; what lies before 0 is the encoder's delay. */
@@ -90,10 +92,12 @@ async function* packetPieces(
   const begin = (): Promise<ByteDecoder | null> => packetDecoder(codec, config, channels);
   let decoder = await begin();
   let decoders = 1;
+  /** Nothing has come out of this decoder yet. */
   let first = true;
   const drop = (): void => {
     release(decoder);
     decoder = null;
+    first = true;
   };
   try {
     for await (const packet of new EncodedPacketSink(track).packets()) {
@@ -154,7 +158,7 @@ class ContainerStream implements AudioStream {
     const filler = new Filler(damaged, sampleRate, this.size);
     const channels = layout.labels.length;
     // Timestamps are rounded by containers, so where a piece stands is taken from them only where much is missing.
-    const gap = Math.round(sampleRate * GAP_SECONDS);
+    const gap = Math.round(sampleRate * (this.codec === 'opus' ? OPUS_GAP_SECONDS : GAP_SECONDS));
     let skip: number | null = null;
     /** Frame at which the next piece should begin, counted as the container does. */
     let next: number | null = null;

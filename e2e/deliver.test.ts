@@ -153,7 +153,7 @@ describe('a delivery', () => {
     expect(createHash('sha256').update(bytes).digest('hex')).toBe(await page.text('[data-sha256]'));
     await page.press('Report…');
     await page.choose('Data (JSON)');
-    const report = JSON.parse((await page.saved('New project handover.json')).toString()) as {
+    const report = JSON.parse((await page.saved('New project report.json')).toString()) as {
       readonly files: readonly {
         readonly sha256: string;
         readonly figures: LoudnessFigures;

@@ -18,7 +18,7 @@ import { overColumns } from './ui/overMarks';
 import { safeName } from '@/core/text/safeName';
 import { waveHeight } from './ui/waveHeight';
 import { count } from '@/core/text/words';
-import { reasonWords } from './ui/words';
+import { reasonWords } from '@/core/proposals/reasonWords';
 import { gainText } from './programme/clipLevel';
 import { GainGesture, MoveGesture } from './programme/lanes/gestures';
 import { tickStep } from './ui/tickStep';

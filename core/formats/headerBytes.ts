@@ -58,3 +58,25 @@ export const asciiOf = (text: string): string =>
     .normalize('NFKD')
     .replace(/[\u0300-\u036f]/g, '')
     .replace(/[^\x20-\x7e\r\n]/g, '?');
+
+/** A text as UTF-8. Source: RFC 3629, clause 3. */
+export function utf8Of(text: string): Uint8Array<ArrayBuffer> {
+  const out = new HeaderBytes();
+  for (const char of text) {
+    const code = char.codePointAt(0)!;
+    if (code < 0x80) out.u8(code);
+    else if (code < 0x800) out.u8(0xc0 | (code >> 6)).u8(0x80 | (code & 63));
+    else if (code < 0x10000)
+      out
+        .u8(0xe0 | (code >> 12))
+        .u8(0x80 | ((code >> 6) & 63))
+        .u8(0x80 | (code & 63));
+    else
+      out
+        .u8(0xf0 | (code >> 18))
+        .u8(0x80 | ((code >> 12) & 63))
+        .u8(0x80 | ((code >> 6) & 63))
+        .u8(0x80 | (code & 63));
+  }
+  return out.done();
+}

@@ -7,6 +7,9 @@ import { startBrowser, type TestBrowser } from './browser';
 /** How long something may take before a test gives up; never an expectation of speed. */
 const PATIENCE = Number(process.env['PATIENCE'] ?? 40_000);
 
+/** How often it is looked whether something is there, ms. */
+const POLL = 60;
+
 const MENU_ITEM = "starts-with(@role, 'menuitem')";
 const PRESSABLE = `self::button or self::a or ${MENU_ITEM}`;
 
@@ -31,7 +34,7 @@ export class Page {
   }
 
   find(css: string): Promise<WebElement> {
-    return this.driver.wait(until.elementLocated(By.css(css)), PATIENCE, `nothing matches ${css}`);
+    return this.driver.wait(until.elementLocated(By.css(css)), PATIENCE, `nothing matches ${css}`, POLL);
   }
 
   async all(css: string): Promise<WebElement[]> {
@@ -56,6 +59,7 @@ export class Page {
       },
       patience,
       `waited in vain for: ${what}`,
+      POLL,
     );
     return answer as T;
   }
@@ -64,7 +68,7 @@ export class Page {
   button(name: string, what = PRESSABLE): Promise<WebElement> {
     const text = JSON.stringify(name);
     const where = `//*[${what}][contains(normalize-space(.), ${text}) or contains(@aria-label, ${text})]`;
-    return this.driver.wait(until.elementLocated(By.xpath(where)), PATIENCE, `no button “${name}”`);
+    return this.driver.wait(until.elementLocated(By.xpath(where)), PATIENCE, `no button “${name}”`, POLL);
   }
 
   /** Presses an entry of the menu that is open. */
@@ -74,15 +78,19 @@ export class Page {
 
   async press(name: string, what = PRESSABLE): Promise<void> {
     const button = await this.button(name, what);
-    await this.driver.wait(until.elementIsEnabled(button), PATIENCE, `“${name}” stays disabled`);
-    await this.driver.executeScript('arguments[0].scrollIntoView({block: "nearest"})', button);
-    // Something may still be on its way across it (a menu that closes), or it may itself be: then the
-    // place that was worked out for the click would be another thing's by the time it lands.
-    const place = async (): Promise<string> => JSON.stringify(await button.getRect());
     await this.until(`“${name}” to be free to press`, async () => {
-      const before = await place();
-      await this.frames(2);
-      if ((await place()) !== before) return false;
+      // Something may still be on its way across it (a menu that closes), or it may itself be: then the
+      // place that was worked out for the click would be another thing's by the time it lands.
+      const free = await this.driver.executeAsyncScript<boolean>(
+        `const [button, done] = arguments;
+        if (button.disabled || button.getAttribute('aria-disabled') === 'true') return done(false);
+        button.scrollIntoView({ block: 'nearest' });
+        const place = () => JSON.stringify(button.getBoundingClientRect());
+        const before = place();
+        requestAnimationFrame(() => requestAnimationFrame(() => done(place() === before)));`,
+        button,
+      );
+      if (!free) return false;
       try {
         await button.click();
         return true;
@@ -96,7 +104,7 @@ export class Page {
   field(label: string): Promise<WebElement> {
     const text = JSON.stringify(label);
     const where = `//input[@aria-label=${text}] | //label[contains(., ${text})]/..//input`;
-    return this.driver.wait(until.elementLocated(By.xpath(where)), PATIENCE, `no field “${label}”`);
+    return this.driver.wait(until.elementLocated(By.xpath(where)), PATIENCE, `no field “${label}”`, POLL);
   }
 
   async type(label: string, text: string): Promise<void> {
@@ -108,7 +116,12 @@ export class Page {
   async pick(label: string, option: string): Promise<void> {
     const text = JSON.stringify(label);
     const where = `//*[@role='combobox'][@aria-labelledby = //*[contains(@class, 'MuiInputLabel-root')][normalize-space(.) = ${text}]/@id]`;
-    const box = await this.driver.wait(until.elementLocated(By.xpath(where)), PATIENCE, `no list “${label}”`);
+    const box = await this.driver.wait(
+      until.elementLocated(By.xpath(where)),
+      PATIENCE,
+      `no list “${label}”`,
+      POLL,
+    );
     // What stands above it may still be on its way out, and the click land beside it.
     await this.until(`“${label}” to open`, async () => {
       if ((await this.all('li[role=option]')).length > 0) return true;

@@ -18,7 +18,7 @@ import {
 import { addTarget, leadTarget, removeTarget, type CheckedBy } from '@/core/programme/edits/check';
 import { figure, withUnit } from '@/core/text/figures';
 import { LevelMark } from '../ui/LevelMark';
-import { deviationWords } from '../ui/words';
+import { deviationWords } from '@/core/check/deviationWords';
 
 /** Does one named step on what is checked by. */
 export type ChangeCheckedBy = (name: string, edit: <T extends CheckedBy>(by: T) => T) => void;

@@ -27,7 +27,7 @@ function Outcome({ line, stale }: { line: FileLine; stale: string | null }) {
   const { result, state, failure } = line;
   if (state === 'failed' || state === 'cancelled')
     return (
-      <Box data-outcome={state} sx={{ color: state === 'failed' ? 'error.main' : 'text.secondary' }}>
+      <Box data-outcome={state} sx={{ color: state === 'failed' ? 'level.over' : 'text.secondary' }}>
         {failure ? failure.message : PHASE_WORDS[state]}
       </Box>
     );
@@ -55,7 +55,10 @@ function Outcome({ line, stale }: { line: FileLine; stale: string | null }) {
     >
       <LevelMark standing={standing} />
       <b>{words}</b>
-      <Box component="span" sx={{ color: troubled ? 'error.main' : 'text.secondary' }}>
+      <Box
+        component="span"
+        sx={{ color: troubled ? 'text.primary' : 'text.secondary', fontWeight: troubled ? 600 : 450 }}
+      >
         {troubled ? `${loudness}; see why` : loudness}
       </Box>
     </Box>

@@ -12,13 +12,11 @@ import { useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import { programmeLayout } from '@/core/audio/layout';
 import { filesOf, type DeliveryFile } from '@/core/deliver/deliveryFiles';
-import { handoverReport, handoverTable } from '@/core/deliver/handoverReport';
 import { staleReason } from '@/core/deliver/staleness';
 import { addDelivery, setDeliveries } from '@/core/programme/edits/deliveries';
 import { programmeFrames } from '@/core/programme/model';
 import { dateText } from '@/core/text/dates';
 import { clock } from '@/core/text/figures';
-import { safeName } from '@/core/text/safeName';
 import { count } from '@/core/text/words';
 import { isOnItsWay } from '../session/deliveries/fileLine';
 import { newId } from '../session/newId';
@@ -27,13 +25,13 @@ import { FailureNote } from '../ui/FailureNote';
 import { OneOf } from '../ui/OneOf';
 import { PresetMenu } from '../ui/PresetMenu';
 import { Resizable } from '../ui/Resizable';
-import { SaveReport } from '../ui/SaveReport';
 import { canSaveToFolder } from '../ui/saveMany';
 import { useRemembered } from '../ui/useRemembered';
 import { DeliveryEditor } from './DeliveryEditor';
 import { DeliveryItem } from './DeliveryItem';
 import { SETS, STARTS } from './deliveryPresets';
 import { FileDetails } from './FileDetails';
+import { ReportMenu } from './ReportMenu';
 import {
   cannotDeliver,
   canRender,
@@ -237,28 +235,13 @@ export function HandoverStage() {
                 Save all {toSave} files
               </Button>
             )}
-            <SaveReport
-              name={safeName(`${project.name} handover`)}
-              disabled={!mine.some(({ result }) => result)}
-              table="Table (CSV), a row a file"
-              data="Data (JSON), with all figures"
-              make={() => {
-                const told = handoverReport(
-                  mine.flatMap(({ file, result }) =>
-                    result
-                      ? [
-                          {
-                            ...result,
-                            file,
-                            stale: staleReason(file, result.project, project, filesNow(file)),
-                          },
-                        ]
-                      : [],
-                  ),
-                );
-                const data = { programme: project.name, files: told };
-                return Promise.resolve({ table: handoverTable(told), data });
-              }}
+            <ReportMenu
+              files={() =>
+                mine.flatMap(({ file, result }) => {
+                  const stale = result && staleReason(file, result.project, project, filesNow(file));
+                  return result ? [{ ...result, file, stale }] : [];
+                })
+              }
             />
             <Button
               variant="outlined"

@@ -188,6 +188,16 @@ export class Checking {
     if (!signal.aborted) this.known.set(project, this.store.getState());
   }
 
+  /** What the programme as it stands comes to, looked at once where nobody has looked. */
+  async now(): Promise<Pick<CheckState, 'checked' | 'mends'>> {
+    const { project } = this.session.getState().history;
+    const { of, checked, mends } = this.store.getState();
+    if (of === project && checked) return { checked, mends };
+    const playable = this.playable(project);
+    const outcome = await this.engine.check(playable, this.request(playable, []));
+    return { checked: 'ok' in outcome ? outcome.ok : null, mends: new Map() };
+  }
+
   /** Works out how to mend all that breaks a limit, as a proposal; anything else that is being worked out waits. */
   async mendAll(): Promise<void> {
     const { project } = this.session.getState().history;

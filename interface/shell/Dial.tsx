@@ -2,7 +2,7 @@ import Box from '@mui/material/Box';
 import type { FigureVerdict } from '@/core/check/verdict';
 import { figure } from '@/core/text/figures';
 import { markPath, STANDING_COLOUR } from '../ui/LevelMark';
-import { deviationWords } from '../ui/words';
+import { deviationWords } from '@/core/check/deviationWords';
 
 const WIDTH = 26;
 const HEIGHT = 40;

@@ -26,6 +26,8 @@ function chunk(out: HeaderBytes, id: string, content: Uint8Array): void {
     .raw(new Uint8Array(content.length % 2));
 }
 
+const bytesOf = (text: string): Uint8Array => new HeaderBytes().text(asciiOf(text)).done();
+
 function markersOf({ markers }: AudioMetadata): Uint8Array | null {
   const told = markers.filter(({ frame }) => frame >= 0 && frame < 2 ** 32).slice(0, 65_535);
   if (told.length === 0) return null;
@@ -73,8 +75,8 @@ export function aiffFrame(spec: {
   const body = new HeaderBytes();
   if (float) chunk(body, 'FVER', new HeaderBytes().u32be(0xa2805140).done());
   chunk(body, 'COMM', common.done());
-  if (metadata?.description) chunk(body, 'NAME', new TextEncoder().encode(asciiOf(metadata.description)));
-  if (metadata?.originator) chunk(body, 'AUTH', new TextEncoder().encode(asciiOf(metadata.originator)));
+  if (metadata?.description) chunk(body, 'NAME', bytesOf(metadata.description));
+  if (metadata?.originator) chunk(body, 'AUTH', bytesOf(metadata.originator));
   const markers = metadata ? markersOf(metadata) : null;
   if (markers) chunk(body, 'MARK', markers);
   body

@@ -1,5 +1,5 @@
 import type { Marker } from '@/core/audio/metadata';
-import { HeaderBytes } from '../headerBytes';
+import { HeaderBytes, utf8Of } from '../headerBytes';
 
 /** The chunks that hold markers: cue points, and a list of their labels. Source: RIFF/WAVE, cue and associated data list chunks. */
 export function cueChunks(
@@ -18,7 +18,7 @@ export function cueChunks(
       .u32(0)
       .u32(0)
       .u32(frame);
-    const text = new TextEncoder().encode(label);
+    const text = utf8Of(label);
     const size = 4 + text.length + 1;
     labels
       .text('labl')

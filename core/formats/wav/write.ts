@@ -1,7 +1,7 @@
 import type { AudioMetadata } from '@/core/audio/metadata';
 import { STEREO, wavChannels, type Layout } from '@/core/audio/layout';
 import { bytesPerSample, WRITTEN, type WriteFormat } from '@/core/audio/pcm';
-import { HeaderBytes } from '../headerBytes';
+import { HeaderBytes, utf8Of } from '../headerBytes';
 import { bextBytes, LOUDNESS_AT } from './bext';
 import { cueChunks } from './cues';
 
@@ -39,7 +39,7 @@ const saidChunks = (
 ): readonly (readonly [id: string, content: Uint8Array<ArrayBuffer>])[] => [
   ['bext', bextBytes(metadata)],
   ...cueChunks(metadata.markers),
-  ...(metadata.ixml === null ? [] : ([['iXML', new TextEncoder().encode(metadata.ixml)]] as const)),
+  ...(metadata.ixml === null ? [] : ([['iXML', utf8Of(metadata.ixml)]] as const)),
 ];
 
 /**

@@ -5,7 +5,7 @@ import { figure, signed } from '@/core/text/figures';
 import type { DataColumn } from '../../ui/table/column';
 import type { Clip } from '@/core/programme/model';
 import { count } from '@/core/text/words';
-import { reasonWords } from '../../ui/words';
+import { reasonWords } from '@/core/proposals/reasonWords';
 
 export const STATE_NAMES: Readonly<Record<ClipState, string>> = {
   off: 'Off target',

@@ -14,7 +14,7 @@ import { clock, figure } from '@/core/text/figures';
 import { Fold } from '../../ui/Fold';
 import { FIGURE_ROWS } from '../../ui/figureRows';
 import { LevelMark } from '../../ui/LevelMark';
-import { reasonWords } from '../../ui/words';
+import { reasonWords } from '@/core/proposals/reasonWords';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { clipLevel } from '@/core/check/clipLevel';
 import { isAsRecorded } from '../ledger/columns';

@@ -1,0 +1,125 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { EBU_R128, SHIPPED_TARGETS } from '@/core/check/shipped';
+import { verdictOf } from '@/core/check/verdict';
+import { figuresOf } from '@/core/loudness/figures';
+import { measureReader } from '@/core/loudness/measureReader';
+import { weightedEnergy } from '@/core/loudness/subBlocks';
+import { everyHop, shortTermWindows } from '@/core/loudness/windows';
+import { plainDelivery } from '@/core/programme/delivery';
+import type { Project } from '@/core/programme/model';
+import { renderRange } from '@/core/signal/mix';
+import { openTestSource, testClip, testProject } from '@/core/testing/projects';
+import { memoryReader } from '@/core/testing/signals';
+import { figure } from '@/core/text/figures';
+import { filesOf } from '../deliveryFiles';
+import type { HandedOver } from '../handoverReport';
+import { reportHtml } from './html';
+import { programmeReport, type ReportMaterial } from './report';
+
+const project: Project = {
+  ...testProject([testClip({ id: 'a' }), testClip({ id: 'b', sourceId: 's1', start: 240_000 })]),
+  name: 'Frostline',
+  otherTargets: [SHIPPED_TARGETS[1]!],
+};
+const FRAMES = 240_000 + 4 * 48_000;
+
+async function measured() {
+  const samples = await renderRange(project, openTestSource, 0, FRAMES);
+  const { history } = (await measureReader(memoryReader(samples, 48_000), () => true))!;
+  const shortTerm = everyHop(shortTermWindows(weightedEnergy(history), 48_000));
+  return { figures: figuresOf(history), shortTerm: Float64Array.from(shortTerm) };
+}
+const { figures, shortTerm } = await measured();
+
+const [file] = filesOf(project, plainDelivery('d', EBU_R128), '2026-01-31');
+const handed = (change: Partial<HandedOver> = {}): HandedOver => ({
+  ...{ file: file!, name: file!.name, savedAs: null, at: '2026-01-31 21:04:00', bytes: 1_234_567 },
+  ...{ sha256: 'ab12', project, predicted: figures, figures, verdict: verdictOf(figures, EBU_R128) },
+  ...{ gainDb: 0, corrected: null, wrong: [], codecOver: null, stale: null, ...change },
+});
+const material = (change: Partial<ReportMaterial> = {}): ReportMaterial => ({
+  ...{ project, figures, shortTerm, checked: null, files: [handed()] },
+  ...{ version: '9.9', made: '2026-01-31 21:05:00', ...change },
+});
+
+describe('a report', () => {
+  it('says what was measured and judged, and nothing else', () => {
+    const report = programmeReport(material());
+    expect(report.figures).toBe(figures);
+    expect(report.targets.map(({ id }) => id)).toEqual([EBU_R128.id, SHIPPED_TARGETS[1]!.id]);
+    expect(report.targets[0]).toMatchObject({
+      meets: verdictOf(figures, EBU_R128).meets,
+      figures: verdictOf(figures, EBU_R128).figures,
+    });
+    expect(report.files[0]!.figures).toBe(figures);
+    expect(report.findings).toBeNull();
+    expect(report.clips.map(({ name, from, to }) => [name, from, to])).toEqual([
+      ['a', 0, 4],
+      ['b', 5, 9],
+    ]);
+    // It can be kept as data.
+    expect(JSON.parse(JSON.stringify(report))).toEqual(report);
+  });
+
+  it('keeps the highest of a long course', () => {
+    const long = new Float64Array(50_000).map((_, k) => 1e-4 + (k === 31_337 ? 1e-2 : 0));
+    const { course } = programmeReport(material({ shortTerm: long }));
+    expect(course.shortTermLufs.length).toBeLessThanOrEqual(1_200);
+    expect(course.stepSeconds * course.shortTermLufs.length).toBeGreaterThanOrEqual(5_000);
+    expect(Math.max(...course.shortTermLufs.map((value) => value ?? -99))).toBeCloseTo(-20.69, 1);
+  });
+});
+
+describe('its page', () => {
+  const report = programmeReport(material());
+
+  it('has every figure that was judged, the files with their checksums, and a course', () => {
+    for (const full of [false, true]) {
+      const html = reportHtml(report, full);
+      for (const { figures: told } of report.targets)
+        for (const { value } of told) expect(html).toContain(figure(value));
+      expect(html).toContain('ab12');
+      expect(html).toContain('2026-01-31 21:05:00');
+      expect(html).toContain('Dengung 9.9');
+      expect(html).toMatch(/<path d="M[\d. ]+L/);
+      expect(html).not.toMatch(/NaN|undefined|\[object/);
+      expect(html.includes('Clips: 2')).toBe(full);
+    }
+  });
+
+  it('is a page of silence where there is nothing', () => {
+    const empty = { ...project, clips: [], sources: [] };
+    const silent = { ...figures, integratedLufs: null, truePeakDbtp: null };
+    const nothing = material({ project: empty, figures: silent, shortTerm: new Float64Array(), files: [] });
+    const html = reportHtml(programmeReport(nothing), true);
+    expect(html).toContain('No file was handed over yet');
+    expect(html).not.toMatch(/NaN|undefined/);
+  });
+
+  it('shows names as they are, whatever they hold', () => {
+    fc.assert(
+      fc.property(
+        fc.oneof(
+          fc.string({ unit: 'binary', maxLength: 80 }),
+          fc.constant('</title><script>alert(1)</script>'),
+          fc.constant('"><img src=x onerror=alert(1)>'),
+        ),
+        (name) => {
+          const hostile = {
+            ...project,
+            name,
+            clips: project.clips.map((clip) => ({ ...clip, name })),
+            target: { ...EBU_R128, name },
+          };
+          const html = reportHtml(
+            programmeReport(material({ project: hostile, files: [handed({ name, corrected: name })] })),
+            true,
+          );
+          const tags = html.match(/<[a-z!/][^>]*>/gi) ?? [];
+          expect(tags.filter((tag) => /^<\/?(script|img|iframe|a|link)\b|\son\w+=/i.test(tag))).toEqual([]);
+        },
+      ),
+    );
+  });
+});

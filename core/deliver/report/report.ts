@@ -1,0 +1,153 @@
+import type { CheckDetails } from '@/core/check/findings/details';
+import { targetsOf } from '@/core/programme/edits/check';
+import { verdictOf, type FigureVerdict, type FormVerdict, type Judged } from '@/core/check/verdict';
+import { programmeLayout } from '@/core/audio/layout';
+import { meanSquareToLufs } from '@/core/loudness/decibels';
+import type { LoudnessFigures } from '@/core/loudness/figures';
+import { totalDbOf } from '@/core/programme/clipGain';
+import { clipEnd, programmeFrames, type Project } from '@/core/programme/model';
+import type { FixRow } from '@/core/proposals/fixes/fixProposal';
+import { reasonWords } from '@/core/proposals/reasonWords';
+import { audibleClips } from '@/core/signal/audible';
+import { findingsReport, type ProgrammeFinding } from '../findingsReport';
+import { handoverReport, type HandedOver, type HandedReport } from '../handoverReport';
+
+/** What a programme comes to by one target. */
+export interface TargetReport {
+  readonly id: string;
+  readonly name: string;
+  /** The standard it comes from, and the edition that says how it is measured; `null` where none is said. */
+  readonly source: string;
+  readonly edition: string | null;
+  readonly meets: boolean | null;
+  readonly figures: readonly FigureVerdict[];
+  readonly form: readonly FormVerdict[];
+}
+
+/** A clip and what was done to its level. */
+interface ClipReport {
+  readonly name: string;
+  readonly track: string;
+  /** Seconds of the programme. */
+  readonly from: number;
+  readonly to: number;
+  /** In all: clip, group, track. */
+  readonly gainDb: number;
+  /** Of the clip itself. */
+  readonly clipGainDb: number;
+  readonly reason: string;
+}
+
+/** A programme with what was handed over of it, for a client or to be kept. */
+export interface ProgrammeReport {
+  /** Which version of the report's shape it is. */
+  readonly format: 'dengung-report-1';
+  readonly software: { readonly name: string; readonly version: string };
+  /** Local time as “2026-01-31 21:04:00”. */
+  readonly made: string;
+  /** How it was measured. */
+  readonly standards: readonly string[];
+  readonly programme: {
+    readonly name: string;
+    readonly seconds: number;
+    readonly sampleRate: number;
+    readonly layout: string;
+  };
+  /** The leading target first. */
+  readonly targets: readonly TargetReport[];
+  readonly figures: LoudnessFigures;
+  /** Places of what is highest, range, gate and more; `null` where the programme was not checked. */
+  readonly details: CheckDetails | null;
+  /** Loudness while somebody speaks; `null` where it was not checked, or nobody does. */
+  readonly dialogue: {
+    readonly lufs: number | null;
+    readonly sharePercent: number;
+    readonly overRestLu: number | null;
+  } | null;
+  /** Short-term loudness, a value every so many seconds; the first 3 s after the start. */
+  readonly course: { readonly stepSeconds: number; readonly shortTermLufs: readonly (number | null)[] };
+  /** `null` where the programme was not checked. */
+  readonly findings: readonly ProgrammeFinding[] | null;
+  readonly clips: readonly ClipReport[];
+  /** Clips that do not sound because their track is muted. */
+  readonly mutedTracks: readonly string[];
+  /** The plan it was made to; `null` without one. */
+  readonly plan: string | null;
+  readonly files: readonly HandedReport[];
+}
+
+/** What a report is made from. */
+export interface ReportMaterial {
+  readonly project: Project;
+  readonly figures: LoudnessFigures;
+  /** Weighted mean squares of the short-term windows, one every 100 ms. */
+  readonly shortTerm: Float64Array;
+  /** `null` where the programme was not checked. */
+  readonly checked: {
+    readonly judged: Judged;
+    readonly details: CheckDetails;
+    readonly rows: readonly FixRow[];
+  } | null;
+  readonly files: readonly HandedOver[];
+  readonly version: string;
+  readonly made: string;
+}
+
+const STANDARDS = ['ITU-R BS.1770-5', 'EBU Tech 3341 (2023)', 'EBU Tech 3342 (2023)'];
+
+/** Values of a course at most: more cannot be told apart on a page. */
+const MOST_VALUES = 1_200;
+const HOPS_PER_SECOND = 10;
+
+/** The course in whole tenths of a second, the highest of each step. */
+function courseOf(shortTerm: Float64Array): ProgrammeReport['course'] {
+  const hops = Math.max(1, Math.ceil(shortTerm.length / MOST_VALUES));
+  const values: (number | null)[] = [];
+  for (let k = 0; k < shortTerm.length; k += hops) {
+    let most = 0;
+    for (let j = k; j < Math.min(k + hops, shortTerm.length); j++) most = Math.max(most, shortTerm[j]!);
+    values.push(meanSquareToLufs(most));
+  }
+  return { stepSeconds: hops / HOPS_PER_SECOND, shortTermLufs: values };
+}
+
+function clipsOf(project: Project): ClipReport[] {
+  const { sampleRate } = project;
+  const tracks = new Map(project.tracks.map(({ id, name }) => [id, name]));
+  const totalDb = totalDbOf(project);
+  return audibleClips(project).map((clip) => ({
+    ...{ name: clip.name, track: tracks.get(clip.trackId) ?? '' },
+    ...{ from: clip.start / sampleRate, to: clipEnd(clip) / sampleRate },
+    ...{ gainDb: totalDb(clip), clipGainDb: clip.gain.db, reason: reasonWords(clip.gain.reason) },
+  }));
+}
+
+/** Puts together what is told of a programme; nothing in it is worked out anew. */
+export function programmeReport(material: ReportMaterial): ProgrammeReport {
+  const { project, figures, shortTerm, checked, files, version, made } = material;
+  const judged = checked?.judged ?? figures;
+  return {
+    ...({ format: 'dengung-report-1', software: { name: 'Dengung', version }, made } as const),
+    standards: STANDARDS,
+    programme: {
+      name: project.name,
+      seconds: programmeFrames(project) / project.sampleRate,
+      sampleRate: project.sampleRate,
+      layout: programmeLayout(project.layoutId).name,
+    },
+    targets: targetsOf(project).map((target) => {
+      const { figures: told, form, meets } = verdictOf(judged, target);
+      const { id, name, source, edition = null } = target;
+      return { id, name, source, edition, meets, figures: told, form };
+    }),
+    figures,
+    details: checked?.details ?? null,
+    dialogue: checked?.judged.spoken ?? null,
+    course: courseOf(shortTerm),
+    findings: checked ? findingsReport(checked.rows) : null,
+    clips: clipsOf(project),
+    mutedTracks: project.tracks.filter(({ muted }) => muted).map(({ name }) => name),
+    plan: project.plan?.name ?? null,
+    files: handoverReport(files),
+  };
+}
