@@ -155,8 +155,9 @@ export function reportHtml(report: ProgrammeReport, full: boolean): string {
     lead
       ? `<p class="big">${cell(outcome(lead.meets))} ${escaped(lead.name)}: ${withUnit(report.figures.integratedLufs, 'LUFS')}, true peak ${withUnit(report.figures.truePeakDbtp, 'dBTP')}</p>`
       : '',
-    '<h2>Short-term loudness over time</h2>',
+    '<h2>Short-term loudness over time, LUFS</h2>',
     courseSvg(report),
+    `<p class="sub">Dashed: the target, with its tolerance around it.${lead?.figures.some(({ figure: name }) => name === 'maxShortTerm') ? ' Solid line across: the largest allowed.' : ''}</p>`,
     ...targets.map(verdictTable),
     figuresTable(report),
     files.length > 0 ? filesTable(files) : '<p>No file was handed over yet.</p>',
