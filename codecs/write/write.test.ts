@@ -13,7 +13,7 @@ import { openSound } from '../open';
 import { soundWriter } from './soundWriter';
 
 const RATE = 48_000;
-const FRAMES = 3 * RATE + 1_234;
+const FRAMES = RATE + 21_234;
 
 /** Speech-like noise under two tones, another in every channel; never near full scale. */
 const sound = (channels: number, frames = FRAMES): Float32Array[] =>
