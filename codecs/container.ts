@@ -261,7 +261,9 @@ export async function openContainer(source: ByteSource, kind: FileKind, index: n
         typeof AudioDecoder === 'undefined' ? `Open the file in the browser, or convert it to WAV.` : CONVERT,
       );
     }
-    const seconds = await track.getDurationFromMetadata();
+    const told = await track.getDurationFromMetadata();
+    // Matroska counts in milliseconds: plain samples, which say themselves how many they are, are not cut off by that.
+    const seconds = told !== null && kind === 'matroska' && pcm ? told + 0.001 : told;
     return new ContainerStream(
       input,
       track,
