@@ -1,11 +1,9 @@
-import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
 import { join } from 'node:path';
-import { pipeline } from 'node:stream/promises';
 import { soundWriter } from '@/codecs/write/soundWriter';
 import { programmeLayout, wavChannels } from '@/core/audio/layout';
 import type { SoundWriter } from '@/core/audio/soundWriter';
 import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
+import { dialogueFigures } from '@/core/check/findings/speech';
 import { verdictOf } from '@/core/check/verdict';
 import { verdictReport, type VerdictReport } from '@/core/check/fileCheck';
 import { correctMix, measureMix } from '@/core/deliver/correctMix';
@@ -19,7 +17,6 @@ import { asksTheMix, bySpan, r128GainOf, treatmentOf, wayOf } from '@/core/deliv
 import { produceFiles, type FileFate, type FileTask, type Produced } from '@/core/deliver/produce';
 import { proofOf, speechInFile } from '@/core/deliver/proof';
 import { figuresOf, type LoudnessFigures } from '@/core/loudness/figures';
-import { integratedWithin } from '@/core/loudness/levelTrack';
 import { weightedEnergy } from '@/core/loudness/subBlocks';
 import { dialogueRanges } from '@/core/programme/dialogue';
 import { isStems, type Delivery } from '@/core/programme/delivery';
@@ -29,11 +26,10 @@ import { dateText, timeText } from '@/core/text/dates';
 import { withUnit } from '@/core/text/figures';
 import { withRoles } from './carryOut';
 import { failed } from './failed';
-import { absolute, FileError, readText, trouble } from './files';
-import { mediaIn } from './gather';
+import { FileError, readText, trouble } from './files';
+import { contentOf, mediaIn } from './gather';
 import { measureFile, type Measured } from './measureFile';
 import { MediaShelf } from './media';
-import { osPath } from './names';
 import { checkOutput, replacedNotes, writeWhole, type FileSink, type Output } from './output';
 import { placedProject, type CutAndMedia } from './placedCut';
 import { openPool, type TaskPool } from './pool';
@@ -115,12 +111,6 @@ function plannedFiles(project: Project, deliveries: readonly Delivery[]): readon
   );
 }
 
-async function hashOf(path: string): Promise<string> {
-  const hash = createHash('sha256');
-  await pipeline(createReadStream(osPath(absolute(path))), hash);
-  return hash.digest('hex');
-}
-
 /** A file on its way: its writer waits until all files of its pass can be written, and its place until it is proved. */
 class Handing {
   private sink: ((sink: FileSink) => void) | null = null;
@@ -196,7 +186,7 @@ class Handing {
       await stateLoudness(part, this.loudnessAt, figures);
     }
     return {
-      ...{ file: output.named, delivery: deliveryWords(project, delivery), sha256: await hashOf(part) },
+      ...{ file: output.named, delivery: deliveryWords(project, delivery), sha256: await contentOf(part) },
       ...{ predicted, figures, gainDb: given.gainDb, corrected: given.corrected },
       verdict: this.verdict(sound, figures),
       notes: [...wrong, ...(codecOver ? [codecOver] : []), ...replacedNotes(output)],
@@ -208,13 +198,12 @@ class Handing {
     const { target } = delivery;
     if (!target || isStems(delivery)) return null;
     const speech = speechInFile(dialogueRanges(this.project), this.file, this.project.sampleRate);
-    const { sampleRate } = measured.history;
-    const within = integratedWithin({ energy: weightedEnergy(measured.history), sampleRate }, speech);
-    const seconds = measured.history.frames / sampleRate;
-    const spoken = speech.length > 0 && {
-      ...{ lufs: within.integratedLufs, sharePercent: (100 * within.seconds) / seconds, overRestLu: null },
-    };
-    return verdictReport(verdictOf({ ...figures, spoken: spoken || null }, target), target);
+    const { sampleRate, frames } = measured.history;
+    const spoken = dialogueFigures({
+      ...{ energy: weightedEnergy(measured.history), sampleRate, seconds: frames / sampleRate },
+      ...{ speech: speech.length > 0 ? speech : null, apart: null },
+    });
+    return verdictReport(verdictOf({ ...figures, spoken }, target), target);
   }
 }
 
@@ -265,7 +254,8 @@ async function deliver(
   options: DeliverOptions,
   pool: TaskPool,
   shelf: MediaShelf,
-  progress: (file: string, done: number) => void,
+  /** Told how many files there are; gives what is told how far each is. */
+  begin: (files: number) => (file: string, done: number) => void,
 ) {
   const walked = await mediaIn(options.media);
   const deliveries = await deliveriesIn(options.deliveries);
@@ -280,6 +270,7 @@ async function deliver(
       await checkOutput(join(options.out, name), { inputs, keepExisting: options.keepExisting }),
     );
   const told: Told[] = [];
+  const progress = begin(files.length);
   for (const group of bySpan(files)) {
     const given = await givenTo(project, group, shelf);
     const handings = group.map(
@@ -323,11 +314,12 @@ function line(told: Told): string {
 export async function deliverCommand(options: DeliverOptions): Promise<number> {
   const pool = openPool(options.jobs);
   const shelf = new MediaShelf(pool);
-  const bar = new ProgressLine(1);
+  let bar: ProgressLine | null = null;
   try {
-    const report = await deliver(options, pool, shelf, (file, done) => bar.at(file, done)).finally(() =>
-      bar.end(),
-    );
+    const report = await deliver(options, pool, shelf, (count) => {
+      const line = (bar = new ProgressLine(count));
+      return (file, done) => line.at(file, done);
+    }).finally(() => bar?.end());
     const { files, missing, ambiguous, warnings } = report;
     if (options.json) sayJson(report);
     else

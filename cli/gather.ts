@@ -33,7 +33,8 @@ export const mediaIn = (folder: string): Promise<Walked> =>
     throw error;
   });
 
-async function contentOf(file: string): Promise<string> {
+/** SHA-256 of a file, in hexadecimal. */
+export async function contentOf(file: string): Promise<string> {
   const hash = createHash('sha256');
   await pipeline(createReadStream(osPath(absolute(file))), hash);
   return hash.digest('hex');

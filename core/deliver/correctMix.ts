@@ -1,7 +1,8 @@
 import type { AudioReader } from '@/core/audio/reader';
+import { dialogueFigures } from '@/core/check/findings/speech';
 import type { Target } from '@/core/check/target';
 import { exactTruePeak } from '@/core/loudness/exactTruePeak';
-import { integratedWithin, type TimeRange } from '@/core/loudness/levelTrack';
+import type { TimeRange } from '@/core/loudness/levelTrack';
 import { measureReader } from '@/core/loudness/measureReader';
 import { soundMeasurement, type SoundMeasurement } from '@/core/loudness/sound';
 import { correctionOf, type Correcting, type CorrectionWay } from '@/core/proposals/correction';
@@ -42,12 +43,10 @@ export async function correctMix(
   const reader = shapedReader(mix, treatment);
   const { frames, sampleRate } = reader.format;
   const seconds = frames / sampleRate;
-  const within = spoken.length > 0 ? integratedWithin(measured, spoken) : null;
+  const speech = spoken.length > 0 ? spoken : null;
   const judged = {
     ...measured.figures,
-    spoken: within && {
-      ...{ lufs: within.integratedLufs, sharePercent: (100 * within.seconds) / seconds, overRestLu: null },
-    },
+    spoken: dialogueFigures({ ...measured, seconds, speech, apart: null }),
   };
   return correctionOf({ ...measured, seconds }, judged, target, way, {
     async exactPeak() {

@@ -22,72 +22,25 @@ interface KindFacts {
   readonly texts: boolean;
 }
 
-const PLAIN = ['s16', 's24', 'f32'] as const;
 const OPUS_KBPS = [64, 96, 128, 160, 192, 256, 320] as const;
+const INTEGERS = ['s16', 's24'] as const;
+/** Plain samples in chunks, as the broadcast formats have them. */
+const PLAIN = {
+  ...{ depths: ['s16', 's24', 'f32'] as const, kbps: [], mostChannels: 32, rates: [] },
+  ...{ saysLoudness: true, texts: true },
+};
 const FILM = {
-  ...{
-    depths: ['s16', 's24'] as const,
-    kbps: OPUS_KBPS,
-    mostChannels: 8,
-    rates: [],
-    saysLoudness: false,
-    texts: true,
-  },
+  ...{ depths: INTEGERS, kbps: OPUS_KBPS, mostChannels: 8, rates: [], saysLoudness: false, texts: true },
 };
 
 /** The kinds of file that can be written. */
 export const KINDS: Readonly<Record<FileKind, KindFacts>> = {
-  wav: {
-    ...{
-      name: 'WAV',
-      depths: PLAIN,
-      kbps: [],
-      mostChannels: 32,
-      rates: [],
-      saysLoudness: false,
-      texts: false,
-    },
-  },
-  bwf: {
-    ...{ name: 'BWF', depths: PLAIN, kbps: [], mostChannels: 32, rates: [], saysLoudness: true, texts: true },
-  },
-  rf64: {
-    ...{
-      name: 'RF64',
-      depths: PLAIN,
-      kbps: [],
-      mostChannels: 32,
-      rates: [],
-      saysLoudness: true,
-      texts: true,
-    },
-  },
-  bw64: {
-    ...{
-      name: 'BW64',
-      depths: PLAIN,
-      kbps: [],
-      mostChannels: 32,
-      rates: [],
-      saysLoudness: true,
-      texts: true,
-    },
-  },
-  aiff: {
-    ...{
-      name: 'AIFF',
-      depths: PLAIN,
-      kbps: [],
-      mostChannels: 32,
-      rates: [],
-      saysLoudness: false,
-      texts: true,
-    },
-  },
-  flac: {
-    ...{ name: 'FLAC', depths: ['s16', 's24'], kbps: [], mostChannels: 8, rates: [], saysLoudness: false },
-    texts: true,
-  },
+  wav: { ...PLAIN, name: 'WAV', saysLoudness: false, texts: false },
+  bwf: { ...PLAIN, name: 'BWF' },
+  rf64: { ...PLAIN, name: 'RF64' },
+  bw64: { ...PLAIN, name: 'BW64' },
+  aiff: { ...PLAIN, name: 'AIFF', saysLoudness: false },
+  flac: { ...FILM, name: 'FLAC', kbps: [] },
   mp3: {
     ...{ name: 'MP3', depths: [], kbps: [128, 160, 192, 256, 320], mostChannels: 2, saysLoudness: false },
     ...{ rates: [32_000, 44_100, 48_000], texts: true },
@@ -96,9 +49,9 @@ export const KINDS: Readonly<Record<FileKind, KindFacts>> = {
     ...{ name: 'Opus', depths: [], kbps: OPUS_KBPS, mostChannels: 2, rates: [48_000], saysLoudness: true },
     texts: true,
   },
-  mov: { name: 'MOV, sound only', ...FILM },
-  mp4: { name: 'MP4, sound only', ...FILM },
-  mkv: { name: 'Matroska, sound only', ...FILM },
+  mov: { ...FILM, name: 'MOV, sound only' },
+  mp4: { ...FILM, name: 'MP4, sound only' },
+  mkv: { ...FILM, name: 'Matroska, sound only' },
 };
 
 export const DEPTH_NAMES: Readonly<Record<WriteFormat, string>> = {

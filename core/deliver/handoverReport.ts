@@ -4,26 +4,30 @@ import type { LoudnessFigures } from '@/core/loudness/figures';
 import type { Project } from '@/core/programme/model';
 import type { DeliveryFile } from './deliveryFiles';
 import { deliveryWords } from './deliveryWords';
+import type { Proof } from './proof';
 
 /** A file as it was handed over. */
-export interface HandedOver {
+export interface HandedOver extends Proof {
   readonly file: DeliveryFile;
   readonly name: string;
+  /** Its name where it was saved to; `null` while it was not. */
   readonly savedAs: string | null;
-  /** Local time as “2026-01-31 21:04:00”. */
+  /** When it was finished, local time as “2026-01-31 21:04:00”. */
   readonly at: string;
   readonly bytes: number;
+  /** Of all of it, in hexadecimal. */
   readonly sha256: string;
-  /** The programme it was rendered from. */
+  /** The programme it was rendered from, as it was then. */
   readonly project: Project;
+  /** What was worked out from the mix, and what the file measures when it is read back. */
   readonly predicted: LoudnessFigures;
-  /** Measured from the file. */
   readonly figures: LoudnessFigures;
+  /** `null` where it has no target, or is a part of the mix. */
   readonly verdict: Verdict | null;
+  /** The gain that it was given, dB. */
   readonly gainDb: number;
+  /** What was done to it so that it meets its target, or why nothing was, full sentences; `null` where it was not asked for. */
   readonly corrected: string | null;
-  readonly wrong: readonly string[];
-  readonly codecOver: string | null;
   /** Why it is no longer what would be delivered now; `null` when it still is. */
   readonly stale: string | null;
 }

@@ -2,6 +2,7 @@ import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Checkbox from '@mui/material/Checkbox';
 import { deliveryFault, type DeliveryFile } from '@/core/deliver/deliveryFiles';
+import { becomesRf64 } from '@/core/deliver/fileKinds';
 import { deliveryWords } from '@/core/deliver/deliveryWords';
 import { staleReason } from '@/core/deliver/staleness';
 import type { Delivery } from '@/core/programme/delivery';
@@ -35,6 +36,8 @@ export function DeliveryItem({
   const project = useProject();
   const fault = deliveryFault(project, delivery);
   const words = deliveryWords(project, delivery);
+  const rate = (delivery.sampleRate ?? project.sampleRate) / project.sampleRate;
+  const large = files.some(({ from, to }) => becomesRf64(project, delivery, Math.ceil((to - from) * rate)));
   // What was rendered before its settings changed is still there to be saved.
   const gone = [...lines.values()].filter(
     ({ file }) => file.delivery.id === delivery.id && !files.some(({ key }) => key === file.key),
@@ -71,7 +74,10 @@ export function DeliveryItem({
               {delivery.pattern}
             </Box>
           </Box>
-          <Box sx={{ fontSize: 12, color: 'text.secondary' }}>{words}</Box>
+          <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
+            {words}
+            {large && ' · over 4 GB, so it becomes RF64'}
+          </Box>
         </ButtonBase>
       </Box>
       {fault && (

@@ -202,11 +202,4 @@ export class Handover {
     const result = this.store.getState().lines.get(key)?.result;
     if (result) this.line(key, { state: 'done', failure: null, result: { ...result, savedAs: result.name } });
   }
-
-  /** Forgets what became of files that are no longer wanted. */
-  forget(keys: readonly string[]): void {
-    this.store.setState(({ lines }) => ({
-      lines: new Map([...lines].filter(([key, line]) => !keys.includes(key) || isOnItsWay(line))),
-    }));
-  }
 }

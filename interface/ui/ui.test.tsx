@@ -8,7 +8,7 @@ import { verdictOf } from '@/core/check/verdict';
 import { VerdictView } from '../shell/VerdictView';
 import { CompareFigures } from './CompareFigures';
 import { FailureNote } from './FailureNote';
-import { FormatChoice } from './FormatChoice';
+import { OneOf } from './OneOf';
 import { LevelMark } from './LevelMark';
 import { NameField } from '../editing/NameField';
 import { PickFiles } from './PickFiles';
@@ -112,12 +112,22 @@ describe('what is typed and picked', () => {
     expect(field.value).toBe('5');
   });
 
-  it('a file format is one of those that are written', async () => {
-    const onChange = vi.fn();
-    render(<FormatChoice value="s24" onChange={onChange} disabled={false} />);
-    expect(screen.getAllByRole('radio')).toHaveLength(2);
-    await userEvent.click(screen.getByRole('radio', { name: /float 32-bit/ }));
-    expect(onChange).toHaveBeenCalledWith('f32');
+  it('one of a few is selected, never none', async () => {
+    const onSelect = vi.fn();
+    render(
+      <OneOf
+        label="Depth"
+        of={['16', '24']}
+        value="24"
+        words={(each) => `${each}-bit`}
+        onSelect={onSelect}
+      />,
+    );
+    expect(screen.getAllByRole('button')).toHaveLength(2);
+    await userEvent.click(screen.getByRole('button', { name: '24-bit' }));
+    expect(onSelect).not.toHaveBeenCalled();
+    await userEvent.click(screen.getByRole('button', { name: '16-bit' }));
+    expect(onSelect).toHaveBeenCalledWith('16');
   });
 
   it('of a picked folder what the system hides is not meant', async () => {

@@ -55,7 +55,9 @@ export function speechDistances(apart: ApartLevels, ranges: readonly TimeRange[]
 }
 
 /** Loudness and share of speech, and how far the rest lies under it. */
-export function dialogueFigures(material: CheckMaterial): DialogueFigures | null {
+export function dialogueFigures(
+  material: Pick<CheckMaterial, 'energy' | 'sampleRate' | 'seconds' | 'speech' | 'apart'>,
+): DialogueFigures | null {
   const { speech, apart, seconds } = material;
   if (!speech) return null;
   const { integratedLufs: lufs, seconds: spoken } = integratedWithin(material, speech);

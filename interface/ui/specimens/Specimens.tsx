@@ -4,14 +4,13 @@ import AddIcon from '@mui/icons-material/Add';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useState, type ReactNode } from 'react';
-import type { WriteFormat } from '@/core/audio/pcm';
 import { EBU_R128 } from '@/core/check/shipped';
 import { verdictOf } from '@/core/check/verdict';
 import { VerdictView } from '../../shell/VerdictView';
 import { CompareFigures } from '../CompareFigures';
 import { DropArea } from '../DropArea';
 import { FailureNote } from '../FailureNote';
-import { FormatChoice } from '../FormatChoice';
+import { OneOf } from '../OneOf';
 import { LevelMark } from '../LevelMark';
 import { NameField } from '../../editing/NameField';
 import { PickFiles } from '../PickFiles';
@@ -36,7 +35,7 @@ function Specimen({ name, children }: { name: string; children: ReactNode }) {
 
 /** Every shared part once, with made-up data. */
 function All() {
-  const [format, setFormat] = useState<WriteFormat>('s24');
+  const [depth, setDepth] = useState<(typeof DEPTHS)[number]>('24-bit');
   const [name, setName] = useState('Frostline, reel 2');
   return (
     <>
@@ -73,9 +72,9 @@ function All() {
           </Box>
         </DropArea>
       </Specimen>
-      <Specimen name="FormatChoice, NameField, buttons">
+      <Specimen name="OneOf, NameField, buttons">
         <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
-          <FormatChoice value={format} onChange={setFormat} disabled={false} />
+          <OneOf label="Depth" of={DEPTHS} value={depth} words={(each) => each} onSelect={setDepth} />
           <NameField label="Name" name={name} most={80} sx={{ width: 180 }} onName={setName} />
           <Button variant="contained">Apply</Button>
           <Button variant="outlined">Level…</Button>
@@ -88,6 +87,8 @@ function All() {
     </>
   );
 }
+
+const DEPTHS = ['16-bit', '24-bit'] as const;
 
 /** All shared parts, side by side in both themes. */
 export function Specimens() {
