@@ -32,7 +32,7 @@ const CORRECTION_NAMES: Readonly<Record<Correction, string>> = {
 
 const SILENCES = [
   ['headSeconds', 'Before'],
-  ['tailSeconds', 'Behind'],
+  ['tailSeconds', 'After'],
 ] as const;
 
 const TEXTS: readonly (readonly [keyof DeliveredTexts, string, number])[] = [
@@ -103,7 +103,7 @@ function MoreFields({ delivery }: { delivery: Delivery }) {
         {SILENCES.map(([key, label]) => (
           <NumberField
             key={key}
-            label={`Silence ${label.toLowerCase()}`}
+            label={`Silence ${label.toLowerCase()} (s)`}
             value={delivery[key]}
             range={{ name: `Silence ${label.toLowerCase()}`, min: 0, max: MOST_SILENCE, unit: 's' }}
             onValue={(seconds) =>

@@ -41,6 +41,7 @@ function Ticks<T extends string>({
 }) {
   return (
     <Box role="group" aria-label={label} sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 1 }}>
+      <Box sx={{ width: '100%', fontSize: 12, color: 'text.secondary' }}>{label}</Box>
       {of.map(([value, name]) => (
         <FormControlLabel
           key={value}
@@ -155,7 +156,7 @@ export function RangeFields({ delivery }: { delivery: Delivery }) {
       )}
       {range.kind !== 'all' && (
         <NumberField
-          label="Handles"
+          label="Handles (s)"
           value={handleSeconds}
           range={{ name: 'Handles', min: 0, max: MOST_HANDLE, unit: 's' }}
           onValue={(seconds) => change(`handles of ${seconds} s`, { handleSeconds: seconds })}
