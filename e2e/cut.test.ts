@@ -1,5 +1,13 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
-import { tones } from '@/core/testing/signals';
+import { openSound } from '@/codecs/open';
+import { bytesSource } from '@/core/audio/byteSource';
+import { figuresOf } from '@/core/loudness/figures';
+import { measureReader } from '@/core/loudness/measureReader';
+import { memoryReader, tones } from '@/core/testing/signals';
+import { readOtio } from '@/core/timeline/otio';
 import { setStage } from './support/setup';
 
 const stage = setStage();
@@ -111,6 +119,7 @@ describe('a cut of an edit system', () => {
     await page.measured();
     const gate = await page.clipLevel('gate');
     await page.press('Handover');
+    await page.press('Back to the edit');
     await page.press('Export timeline');
     const saved = JSON.parse((await page.saved('New project.otio')).toString('utf8')) as {
       tracks: { children: { name: string; children: Record<string, unknown>[] }[] };
@@ -122,6 +131,80 @@ describe('a cut of an edit system', () => {
     const [effect] = clips[1]!['effects'] as { metadata: { gain_db: number } }[];
     expect(effect!.metadata.gain_db).toBeCloseTo(gate.gain, 9);
     expect(effect!.metadata.gain_db).not.toBe(0);
+  });
+
+  it('goes back as a list and as media, and both come to what is heard here', async () => {
+    const { page, files } = stage;
+    const lufs = (await page.dial('integrated')).value;
+    await page.press('Edit list');
+    expect(await page.text('[data-said]')).toContain('Gains stand as notes');
+    await page.press('Save edit list');
+    const list = (await page.saved('New project.edl')).toString('latin1');
+    expect(list).toMatch(/001 +HUT +A +C +00:00:00:00 00:00:04:00 00:00:00:00 00:00:04:00/);
+    files.write('back.edl', list);
+
+    await page.driver.executeScript('delete window.showSaveFilePicker;');
+    await page.press('Media');
+    await page.press('Told by the cut');
+    await page.press('Float');
+    await page.press('2 files as one zip');
+    const zip = unzipSync(await page.saved('New project media.zip'));
+    const names = ['Hut/001 hut.wav', 'Hut/002 gate.wav'];
+    expect(Object.keys(zip).sort()).toEqual([...names, 'New project.edl', 'New project.otio'].sort());
+    expect(await page.text('[data-media-done="2"]')).toContain('with a timeline');
+    // Laid out as the cut says, the files are as loud as the programme here.
+    const cut = readOtio(Buffer.from(zip['New project.otio']!).toString('utf8'));
+    const [hut, gate] = await Promise.all(
+      names.map(async (name) => {
+        const sound = await openSound(bytesSource(zip[name]!));
+        if (sound.kind !== 'pcm') throw new Error('no plain samples');
+        return sound.reader;
+      }),
+    );
+    // The second begins at five seconds with a handle of one: its source has no more before it.
+    expect(gate!.format.metadata!.timeReference).toBe(4 * 48_000);
+    const mix = [0, 1].map(() => new Float32Array(9 * 48_000));
+    for (const clip of cut.tracks[0]!.clips) {
+      const reader = clip.name === 'hut' ? hut! : gate!;
+      const [from, count] = [clip.sourceStart, clip.length].map((seconds) => Math.round(seconds * 48_000));
+      const sound = await reader.read(from!, count!);
+      const gain = 10 ** (clip.gainDb / 20);
+      mix.forEach((channel, c) =>
+        sound[c]!.forEach((x, i) => (channel[Math.round(clip.start * 48_000) + i]! += x * gain)),
+      );
+    }
+    const measured = figuresOf((await measureReader(memoryReader(mix, 48_000), () => true))!.history);
+    expect(measured.integratedLufs).toBeCloseTo(lufs, 1);
+  });
+
+  it('that comes back changed is held against what is here; gains stay', async () => {
+    const { page, files } = stage;
+    await page.press('Sources');
+    await page.find('[data-source="gate.wav"]');
+    // The gate lies a second later, the hut is gone.
+    const list = readFileSync(join(files.folder, 'back.edl'), 'latin1')
+      .replace(/001 +HUT[^]*?(?=002)/, '')
+      .replace('00:00:05:00 00:00:09:00', '00:00:06:00 00:00:10:00');
+    await page.upload(files.write('changed.edl', list));
+    await page.until('the comparison', async () =>
+      /1 moved, 1 gone/.test(await page.text('[data-compared]')),
+    );
+    await (await page.find('[data-compared] summary')).click();
+    await page.until('what changed', async () =>
+      /gate on Hut: moved, 0:05\.0 to 0:09\.0, now 0:06\.0/.test(await page.text('[data-compared]')),
+    );
+    await page.press('Programme');
+    const before = await page.clipLevel('gate');
+    await page.press('Sources');
+    await page.find('[data-source="gate.wav"]');
+    await page.press('Take over the changes');
+    await page.button('Undo: Take over timeline changed.edl');
+    await page.press('Programme');
+    expect((await page.clipLevel('gate')).gain).toBe(before.gain);
+    expect(await (await page.clip('gate')).getAttribute('aria-label')).toMatch(/at 0:06\.0, 0:04\.0 long/);
+    expect(await page.all('[data-clip]')).toHaveLength(1);
+    await page.press('Undo: Take over timeline changed.edl');
+    await page.until('both again', async () => (await page.all('[data-clip]')).length === 2);
   });
 
   it('takes another source for media that is not found, if it holds what is used', async () => {

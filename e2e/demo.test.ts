@@ -177,6 +177,7 @@ describe('the demo programme, put right from opening to the finished file', () =
   it('the cut that goes out gives the same file from the command line, to the bit', async () => {
     const { page, files } = stage;
     const file = await page.saved('Frostline.wav');
+    await page.press('Back to the edit');
     await page.press('Export timeline');
     const cut = files.write('frostline.otio', await page.saved('Frostline.otio'));
     const out = join(files.folder, 'rendered.wav');

@@ -216,6 +216,8 @@ export interface Marker {
   /** Programme frames. */
   readonly at: number;
   readonly name: string;
+  /** Left out where no file said more of it. */
+  readonly passthrough?: Passthrough | null;
 }
 
 /** How a mono source is laid into a programme that has no centre: see `clipMatrix`. */

@@ -12,10 +12,14 @@ const frames = (min = 0) => real().min(min).max(Number.MAX_SAFE_INTEGER);
 const id = () => string().required().min(1).max(200);
 const name = () => string().defined().max(2_000);
 const flag = () => boolean().required();
-const passthrough = () =>
+const passthrough = (besides: null | undefined = null) =>
   mixed()
     .nullable()
-    .test('object', '${path} is no object', (value) => value === null || typeof value === 'object');
+    .test(
+      'object',
+      '${path} is no object',
+      (value) => value === null || value === besides || typeof value === 'object',
+    );
 
 export const SEGMENT_SHAPES: readonly SegmentShape[] = ['easeStart', 'easeEnd', 'ease', 'step'];
 const shape = () => string().oneOf([...SEGMENT_SHAPES]);
@@ -150,7 +154,7 @@ const clip = object({
 });
 
 const group = object({ id: id(), name: name(), parentId: string().nullable().defined(), gain });
-const marker = object({ id: id(), at: real(), name: name() });
+const marker = object({ id: id(), at: real(), name: name(), passthrough: passthrough(undefined) });
 
 /** A time of a ducking, ms. */
 const duckTime = (name: keyof DuckTiming) => {

@@ -5,7 +5,8 @@ import type { Project, TimeDisplay } from './model';
 
 type Timed = Pick<Project, 'time' | 'sampleRate'>;
 
-const rateOf = ({ frameRateId }: TimeDisplay): FrameRate | null =>
+/** How frames of picture are counted; `null`: they are not. */
+export const frameRateOf = ({ frameRateId }: TimeDisplay): FrameRate | null =>
   FRAME_RATES.find(({ id }) => id === frameRateId) ?? null;
 
 /** No programme is longer than a day. */
@@ -21,7 +22,7 @@ const ON_FRAME = 1e-6;
  * @param decimals of the seconds, where there is no timecode
  */
 export function placeText({ time, sampleRate }: Timed, frame: number, decimals = 1): string {
-  const rate = rateOf(time);
+  const rate = frameRateOf(time);
   const seconds = frame / sampleRate + time.startSeconds;
   return rate ? timecodeOf(Math.floor(seconds * rate.perSecond + ON_FRAME), rate) : clock(seconds, decimals);
 }
@@ -32,7 +33,7 @@ export function placeText({ time, sampleRate }: Timed, frame: number, decimals =
  * @returns programme frames, not before 0, or a sentence that says what is accepted
  */
 export function parsePlace({ time, sampleRate }: Timed, text: string): number | { readonly error: string } {
-  const rate = rateOf(time);
+  const rate = frameRateOf(time);
   const counted = rate && timecodeFrames(text, rate);
   const seconds = counted !== null && rate ? counted / rate.perSecond : parseTime(text);
   const from = `from ${placeText({ time, sampleRate }, 0)} on`;

@@ -73,11 +73,24 @@ export interface CutTrack {
   readonly passthrough: Passthrough | null;
 }
 
+/** A named place of a cut. */
+export interface CutMarker {
+  /** From the programme's start. */
+  readonly seconds: number;
+  readonly name: string;
+  readonly passthrough: Passthrough | null;
+}
+
 /** What an edit system made, as far as sound is concerned. */
 export interface Cut {
   readonly name: string;
   readonly tracks: readonly CutTrack[];
   readonly bus?: CutBus;
+  readonly markers?: readonly CutMarker[];
+  /** In how many frames a second its clips are counted, the coarsest of them. */
+  readonly perSecond?: number;
+  /** The timecode of what it counts from, seconds; left out where it says none. */
+  readonly beginsAt?: number;
   /** What could not be taken over, as full sentences. */
   readonly warnings: readonly string[];
   readonly passthrough: Passthrough | null;

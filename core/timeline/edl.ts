@@ -34,7 +34,13 @@ interface Event {
   readonly recordOut: number;
   /** As the notes after the event give them, in order. */
   readonly names: string[];
+  gainDb: number;
+  /** Gain over time: programme seconds and dB. */
+  readonly points: { readonly at: number; readonly db: number }[];
 }
+
+/** What a note says of the gain of the event before it: level, or where it stands at a place. */
+const GAIN = /^\*\s*GAIN(?:\s+AT\s+(\d\d:\d\d:\d\d[:;.,]\d\d))?:\s*([+-]?\d+(?:\.\d+)?)\s*DB$/i;
 
 function damaged(line: number, what: string): CutError {
   return new CutError('damaged', `Line ${line} of the list cannot be read: ${what}.`, HINT);
@@ -45,7 +51,7 @@ const tooMany = (what: string): CutError =>
 
 /**
  * Reads the sound of a CMX 3600 edit decision list: cuts, and dissolves as fades. Record timecode is counted from the
- * first event; reels, or the clip names in the notes, are the names of media.
+ * first event; reels, or the clip names in the notes, are the names of media; notes of gain are those that `writeEdl` makes.
  * @param frameRate the list does not say it; `FCM: DROP FRAME` makes 29.97 of it drop
  * @param mostHours the longest that the programme may be
  * @throws CutError when it is none, damaged (with the line), too long or without sound
@@ -96,11 +102,20 @@ export function readEdl(text: string, frameRate: FrameRate, mostHours = USUAL_MO
         recordIn: time(recordIn!),
         recordOut: time(recordOut!),
         names: [],
+        gainDb: 0,
+        points: [],
       };
       if (event.recordOut < event.recordIn || time(sourceOut!) < event.sourceIn)
         throw damaged(at, 'it ends before it begins');
       events.push(event);
       if (events.length > MOST_CUT_CLIPS) throw tooMany('events');
+    } else if (GAIN.test(line)) {
+      const [, place, db] = GAIN.exec(line)!;
+      const last = events.at(-1);
+      const told = place === undefined ? null : timecodeSeconds(place, rate);
+      if (last && place === undefined) last.gainDb = Number(db);
+      else if (last && told !== null) last.points.push({ at: told, db: Number(db) });
+      else warnings.add(`Line ${at}: a gain is not taken over.`);
     } else {
       const before = CLIP_NAME.exec(line)?.[0].length;
       const given = before === undefined ? '' : line.slice(before).trim();
@@ -109,14 +124,21 @@ export function readEdl(text: string, frameRate: FrameRate, mostHours = USUAL_MO
   }
   if (!seen) throw new CutError('notACut', 'This is not an edit decision list.', HINT);
   return checkedCut(
-    { name, tracks: layOut(events, warnings), warnings: [...warnings], passthrough: null },
+    {
+      ...{ name, tracks: layOut(events, warnings), warnings: [...warnings] },
+      ...{ perSecond: rate.perSecond, beginsAt: originOf(events), passthrough: null },
+    },
     mostHours,
   );
 }
 
+/** What record timecode is counted from, seconds. */
+const originOf = (events: readonly Event[]): number =>
+  events.reduce((first, { recordIn }) => Math.min(first, recordIn), Infinity);
+
 /** Events on their tracks. A dissolve's first line of two is where what goes out stands still; it has no length. */
 function layOut(events: readonly Event[], warnings: Set<string>) {
-  const origin = events.reduce((first, { recordIn }) => Math.min(first, recordIn), Infinity);
+  const origin = originOf(events);
   const tracks = new Map<string, CutClip[]>();
   let count = 0;
   for (const event of events) {
@@ -150,10 +172,10 @@ function layOut(events: readonly Event[], warnings: Set<string>) {
         length,
         sourceStart: event.sourceIn,
         sourceIsTimecode: true,
-        gainDb: 0,
+        gainDb: event.gainDb,
         fadeIn: fade,
         fadeOut: 0,
-        curve: [],
+        curve: event.points.map(({ at, db }) => ({ seconds: event.sourceIn + at - event.recordIn, db })),
         passthrough: null,
       });
     }

@@ -11,6 +11,7 @@ import {
 import { effectName, effectsOf } from './effects';
 import { bearable } from './foreign';
 import { roleIn } from './ours';
+import { markersIn } from './markers';
 import { busIn, soundIn } from './overTime';
 import {
   childrenOf,
@@ -41,6 +42,8 @@ class Reader {
   /** What is not known, of the track that is being read. */
   private leftOut: Json[] = [];
   private count = 0;
+  /** Frames a second in which clips are counted, the coarsest. */
+  perSecond = Infinity;
 
   private warn(text: string): void {
     this.warnings.add(text);
@@ -61,6 +64,8 @@ class Reader {
     const available = media ? rangeOf(media['available_range'], `the media of ${what}`) : null;
     const range = rangeOf(item['source_range'], what) ?? available;
     if (!range) throw damaged(`${what} has neither a source range nor media of known length`);
+    const counted = isObject(item['source_range']) ? item['source_range']['duration'] : null;
+    if (isObject(counted)) this.perSecond = Math.min(this.perSecond, Number(counted['rate']));
     if (++this.count > MOST_CUT_CLIPS)
       throw new CutError(
         'tooLarge',
@@ -239,6 +244,7 @@ export function readOtio(text: string, mostHours = USUAL_MOST_HOURS): Cut {
     throw new CutError('notACut', 'This is not an OpenTimelineIO file.', HINT);
   const stack = kindOf(json) === 'Timeline' ? json['tracks'] : json;
   if (!isObject(stack)) throw damaged('it has no tracks');
+  const { markers, rest } = markersIn(stack);
   const reader = new Reader();
   const tracks = kindOf(stack) === 'Stack' ? reader.tracks(stack) : reader.tracks({ children: [stack] });
   return checkedCut(
@@ -246,8 +252,10 @@ export function readOtio(text: string, mostHours = USUAL_MOST_HOURS): Cut {
       name: nameOf(json) || 'Timeline',
       tracks,
       bus: busIn(json['metadata']),
+      markers,
+      ...(Number.isFinite(reader.perSecond) && { perSecond: reader.perSecond }),
       warnings: [...reader.warnings],
-      passthrough: passthroughOfTimeline(json, stack),
+      passthrough: passthroughOfTimeline(json, rest),
     },
     mostHours,
   );

@@ -10,6 +10,7 @@ import {
   type Clip,
   type CurvePoint,
   type Id,
+  type Marker,
   type Project,
   type Source,
   type Track,
@@ -82,8 +83,8 @@ export function placeCut(
   const warnings = [...cut.warnings];
   const clips: Clip[] = [];
   const frames = (seconds: number): number => Math.round(seconds * sampleRate);
-  const curveAt = (points: readonly CutPoint[]) =>
-    curveOf(points.map(({ seconds, ...point }) => ({ at: frames(seconds), ...point })));
+  const curveAt = (points: readonly CutPoint[], from = 0) =>
+    curveOf(points.map(({ seconds, ...point }) => ({ at: frames(seconds) + from, ...point })));
   const soundOf = (
     { balancePoints = [], curveReason, ...sound }: CutSound = {},
     curve: readonly CurvePoint[] = [],
@@ -136,7 +137,8 @@ export function placeCut(
           : { db: gainDb, lastChangeDb: gainDb, reason: clip.reason ?? { kind: 'byHand' } },
       fadeIn,
       fadeOut: Math.min(frames(clip.fadeOut), length - fadeIn),
-      ...soundOf(clip.sound, curveAt(clip.curve)),
+      // Points count from where the clip's own place does.
+      ...soundOf(clip.sound, curveAt(clip.curve, first - frames(clip.sourceStart))),
       passthrough: clip.passthrough,
     });
   };
@@ -157,8 +159,14 @@ export function placeCut(
   if (!takesBus && cut.bus && (cut.bus.curve.length > 0 || cut.bus.limiter))
     warn('What the timeline has on its whole programme is not taken over: this programme has clips already.');
   const used = new Set(base.clips.map(({ trackId }) => trackId));
+  const taken = base.markers.map(({ at, name }) => `${at} ${name}`);
+  const markers = (cut.markers ?? []).flatMap(({ seconds, name, passthrough }): Marker[] => {
+    const at = frames(seconds);
+    return taken.includes(`${at} ${name}`) ? [] : [{ id: newId(), at, name, passthrough }];
+  });
   const project = {
     ...base,
+    markers: [...base.markers, ...markers].sort((a, b) => a.at - b.at),
     ...(takesBus && busOf(cut.bus)),
     passthrough: cut.passthrough ?? base.passthrough,
     tracks: [...base.tracks.filter(({ id }) => used.has(id)), ...tracks],

@@ -2,39 +2,12 @@ import { totalDbOf } from '@/core/programme/clipGain';
 import { clipEnd, type Clip, type Project, type Source, type Track } from '@/core/programme/model';
 import { asItWas } from './foreign';
 import { GAIN_POINTS } from './effects';
+import type { Cue } from './cues';
+import { markersTold } from './markers';
 import { reasonTold, withRole } from './ours';
 import { busTold, pointsTold, soundTold, withoutOurs } from './overTime';
 import { childrenOf, isObject, mediaOf, rangeOf, type Json } from './otioJson';
-
-/** Clips that follow each other on one track of the file, perhaps fading into one another. */
-interface Row {
-  readonly clips: Clip[];
-}
-
-/** Whether a clip can follow the last on a row: after it, or under it by just the fade of both. */
-function follows({ clips }: Row, clip: Clip): boolean {
-  const last = clips.at(-1);
-  const before = clips.at(-2);
-  if (!last) return true;
-  if (before && clipEnd(before) > clip.start) return false;
-  const gap = clip.start - clipEnd(last);
-  if (gap === 0) return last.fadeOut === 0 && clip.fadeIn === 0;
-  if (gap > 0) return true;
-  const shared = -gap;
-  // One fade only fits between two clips: what they share, and no more of either.
-  return last.fadeOut === shared && clip.fadeIn === shared && shared < clip.length && clip.start > last.start;
-}
-
-/** Lays the clips of a track in as few rows as it takes. */
-function rowsOf(clips: readonly Clip[]): Row[] {
-  const rows: Row[] = [];
-  for (const clip of [...clips].sort((a, b) => a.start - b.start)) {
-    const row = rows.find((candidate) => follows(candidate, clip));
-    if (row) row.clips.push(clip);
-    else rows.push({ clips: [clip] });
-  }
-  return rows;
-}
+import { rowsOf, type Row } from './rows';
 
 /** Where a source lies, as far as that is known: two of one name are told apart by their folders. */
 const urlOf = (folder: string, name: string): string =>
@@ -44,7 +17,10 @@ class Writer {
   private readonly sources: ReadonlyMap<string, Source>;
   private readonly totalDb: (clip: Clip) => number;
 
-  constructor(private readonly project: Project) {
+  constructor(
+    private readonly project: Project,
+    private readonly notes: readonly Cue[],
+  ) {
     this.sources = new Map(project.sources.map((source) => [source.id, source]));
     this.totalDb = totalDbOf(project);
   }
@@ -189,6 +165,7 @@ class Writer {
         OTIO_SCHEMA: 'Stack.1',
         name: 'tracks',
         ...stack,
+        ...markersTold(this.project, this.notes, this.time),
         children: [...childrenOf(stack), ...sound],
       },
     };
@@ -200,8 +177,9 @@ class Writer {
  * and its gain over time, which only this product reads again (the format has no words for one),
  * fades as transitions, and all that a cut's own file said besides, picture included. Muted tracks are written as not enabled. Times are in
  * samples of the programme's rate. Where clips of one track lie over each other otherwise than by a crossfade, the track
- * becomes several.
+ * becomes several. Markers of the programme become markers of the timeline.
+ * @param notes more markers, such as what was found
  */
-export function writeOtio(project: Project): string {
-  return asItWas(JSON.stringify(new Writer(project).timeline(), null, 1));
+export function writeOtio(project: Project, notes: readonly Cue[] = []): string {
+  return asItWas(JSON.stringify(new Writer(project, notes).timeline(), null, 1));
 }

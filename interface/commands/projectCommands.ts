@@ -3,11 +3,12 @@ import { setTarget } from '@/core/programme/edits/project';
 import {
   canRender,
   cannotDeliver,
-  exportTimeline,
   renderDeliveries,
   saveRendered,
   waitingToBeSaved,
 } from '../handover/handoverActions';
+import { copyTable, saveList, saveMarkers, saveTable, saveTimeline } from '../handover/edit/editForms';
+import type { Session } from '../session/session';
 import { saveProjectFile } from '../session/projectFile';
 import { openPanel } from '../shell/panels';
 import type { Command } from './command';
@@ -61,8 +62,22 @@ export const projectCommands: readonly Command[] = [
     ({ session }) => waitingToBeSaved(session).forEach((key) => saveRendered(session, key)),
     { group: 'Handover', can: ({ session }) => waitingToBeSaved(session).length > 0 },
   ),
-  command('export-timeline', 'Export timeline (OpenTimelineIO)', ({ session }) => exportTimeline(session), {
-    group: 'Handover',
-    can: ({ session }) => session.project.clips.length > 0,
-  }),
+  ...(
+    [
+      ['export-timeline', 'Export timeline (OpenTimelineIO)', saveTimeline],
+      ['export-list', 'Save edit list (EDL)', saveList],
+      ['export-table', 'Save table of gains (CSV)', saveTable],
+      ['copy-table', 'Copy table of gains', (session: Session) => void copyTable(session)],
+      [
+        'export-markers',
+        'Save markers and findings (CSV)',
+        (session: Session) => void saveMarkers(session, 'csv', true),
+      ],
+    ] as const
+  ).map(([id, name, run]) =>
+    command(id, name, ({ session }) => run(session), {
+      group: 'Handover',
+      can: ({ session }) => session.project.clips.length > 0,
+    }),
+  ),
 ];

@@ -31,17 +31,19 @@ import { DeliveryEditor } from './DeliveryEditor';
 import { DeliveryItem } from './DeliveryItem';
 import { SETS, STARTS } from './deliveryPresets';
 import { FileDetails } from './FileDetails';
+import { EditPanel } from './edit/EditPanel';
 import { ReportMenu } from './ReportMenu';
 import {
   cannotDeliver,
   canRender,
-  exportTimeline,
   renderDeliveries,
   saveRendered,
   waitingToBeSaved,
   type SaveTo,
 } from './handoverActions';
 
+/** Selected in place of a delivery. */
+const BACK_TO_EDIT = 'back to the edit';
 const SAVE_TO: Readonly<Record<SaveTo, string>> = { hand: 'One by one', folder: 'A folder', zip: 'One zip' };
 const WAYS: readonly SaveTo[] = ['hand', 'folder', 'zip'];
 
@@ -125,9 +127,11 @@ export function HandoverStage() {
   const going = mine.filter(isOnItsWay).length;
   const finished = mine.find(({ result }) => result !== null);
   // A file that is done is shown, unless something else is looked at.
+  const toEdit = selected === BACK_TO_EDIT;
   const shownFile = selected === null ? (finished ?? null) : (lines.get(selected) ?? null);
   const shownDelivery =
-    deliveries.find(({ id }) => id === selected) ?? (shownFile?.result ? null : (deliveries[0] ?? null));
+    deliveries.find(({ id }) => id === selected) ??
+    (toEdit || shownFile?.result ? null : (deliveries[0] ?? null));
   const toSave = waitingToBeSaved(session).length;
   return (
     <Resizable
@@ -245,22 +249,22 @@ export function HandoverStage() {
             />
             <Button
               variant="outlined"
-              startIcon={<SaveIcon />}
-              disabled={frames === 0}
-              onClick={() => exportTimeline(session)}
+              aria-pressed={toEdit}
+              onClick={() => setSelected(toEdit ? null : BACK_TO_EDIT)}
             >
-              Export timeline
+              Back to the edit…
             </Button>
             <Box sx={{ color: 'text.secondary', fontSize: 12.5, flex: '1 1 240px' }}>
-              For the edit system, as OpenTimelineIO: every clip with its total gain and its fades, and
-              everything the imported timeline contained.
+              Timeline, edit list, table of gains, markers, or the clips as media.
             </Box>
           </Box>
         </Box>
       }
     >
       <Box sx={{ flex: 1, overflow: 'auto', bgcolor: 'background.paper' }}>
-        {shownDelivery ? (
+        {toEdit ? (
+          <EditPanel />
+        ) : shownDelivery ? (
           <DeliveryEditor delivery={shownDelivery} files={files.get(shownDelivery.id) ?? []} />
         ) : shownFile?.result ? (
           <FileDetails

@@ -1,7 +1,6 @@
 import { deliveryFault, filesOf, sameNames } from '@/core/deliver/deliveryFiles';
 import { programmeFrames } from '@/core/programme/model';
 import type { Delivery } from '@/core/programme/delivery';
-import { writeOtio } from '@/core/timeline/writeOtio';
 import { dateText } from '@/core/text/dates';
 import { safeName } from '@/core/text/safeName';
 import { saveBlob } from '../ui/saveBlob';
@@ -66,9 +65,3 @@ export const waitingToBeSaved = (session: Session): readonly string[] =>
   [...session.handover.store.getState().lines]
     .filter(([, { result }]) => result?.blob && result.savedAs === null)
     .map(([key]) => key);
-
-/** Saves the timeline for an edit system. */
-export function exportTimeline({ project }: Session): void {
-  const blob = new Blob([writeOtio(project)], { type: 'application/json' });
-  saveBlob(blob, `${safeName(project.name)}.otio`);
-}

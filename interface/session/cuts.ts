@@ -1,5 +1,6 @@
 import { isCutName } from '@/core/timeline/readCut';
 import { matchMedia } from '@/core/timeline/matchMedia';
+import { compareCut } from '@/core/timeline/compareCut';
 import { placeCut } from '@/core/timeline/toProject';
 import type { Cut } from '@/core/timeline/cut';
 import type { Id, Project, Source } from '@/core/programme/model';
@@ -93,6 +94,23 @@ export class Cuts {
 
   dismiss(id: string): void {
     this.host.setCuts(this.host.cuts().filter((cut) => cut.id !== id));
+  }
+
+  /**
+   * Takes a cut over that came back from the edit, as one step: see `compareCut`.
+   * @returns the ids of clips that are new
+   */
+  takeOver({ id, cut, name, links }: PendingCut): readonly Id[] {
+    if (!cut) return [];
+    const added: Id[] = [];
+    this.host.step(`Take over timeline ${name}`, (project) => {
+      const { found } = sourcesFor({ cut, links }, project.sources);
+      const { clips, project: after } = compareCut(project, cut, found, newId);
+      added.splice(0, added.length, ...clips.flatMap((one) => (one.fate === 'new' ? [one.after!.id] : [])));
+      return after;
+    });
+    this.dismiss(id);
+    return added;
   }
 
   /** Lays a cut out in the programme, as one step. */

@@ -105,9 +105,24 @@ export class Handover {
     deliveries: readonly Delivery[],
     save: Destination | null,
   ): Promise<void> {
-    if (this.store.getState().running) return;
     const files = deliveries.flatMap((delivery) => filesOf(project, delivery, dateText(new Date())));
-    if (files.length === 0 || sameNames(files).length > 0) return;
+    await this.runFiles(project, programme, files, save);
+  }
+
+  /**
+   * Renders files.
+   * @param programme what the whole of it measures
+   * @param save where they go as each is done; `null`: they are kept here, to be saved one by one
+   * @param last what goes there behind them, once all of them are done
+   */
+  async runFiles(
+    project: Project,
+    programme: LoudnessFigures | null,
+    files: readonly DeliveryFile[],
+    save: Destination | null,
+    last: readonly NamedBlob[] = [],
+  ): Promise<void> {
+    if (this.store.getState().running || files.length === 0 || sameNames(files).length > 0) return;
     const controller = new AbortController();
     this.controller = controller;
     this.controllers.clear();
@@ -133,6 +148,10 @@ export class Handover {
     });
     try {
       await this.make({ project, programme }, files, controller.signal, save ? handed : null);
+      const { lines } = this.store.getState();
+      // What points to files is saved where all of them are there.
+      if (files.every(({ key }) => ['saving', 'done'].includes(lines.get(key)!.state)))
+        last.forEach((blob) => handed.put(blob));
     } catch (error) {
       this.store.setState({ failure: toFailure(error) });
     } finally {

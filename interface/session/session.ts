@@ -25,12 +25,11 @@ import { Notes } from './notes';
 import { Relinks } from './relinks';
 import { Riding } from './riding';
 import { SpeechFinder } from './speechFinder';
-import { fetchSounds, isAbsent, NOTHING_ABSENT, withSound } from './sounds';
+import { fetchSounds, isAbsent, withSound } from './sounds';
 import { tellShelf } from './summary';
 import type { CurveOwner } from '@/core/programme/edits/points';
-import { pointsThere, shownProject, type SessionState } from './state';
+import { newState, pointsThere, shownProject, type SessionState } from './state';
 
-const NOTHING: ReadonlySet<Id> = new Set();
 /** One open project: its state, and everything that follows from a change of it. */
 export class Session {
   readonly store: StoreApi<SessionState>;
@@ -38,6 +37,8 @@ export class Session {
   readonly listening: Listening;
   readonly saving: Saving;
   readonly handover = new Handover({ audioOf: (key) => this.engine.audioOf(key) });
+  /** Media that go back to the edit. */
+  readonly mediaForEdit = new Handover({ audioOf: (key) => this.engine.audioOf(key) });
   /** What was told and what went wrong. */
   readonly notes = new Notes();
   /** Sound on its way in. */
@@ -66,32 +67,7 @@ export class Session {
 
   /** @param lost what of the project could not be read, a full sentence; `null` when nothing */
   constructor(history: History, lost: string | null = null) {
-    this.store = createStore<SessionState>(() => ({
-      history,
-      lost,
-      preview: null,
-      selection: NOTHING,
-      points: null,
-      imports: [],
-      cuts: [],
-      sourceMeasurements: new Map(),
-      exactSourcePeaks: new Map(),
-      clipMeasurements: new Map(),
-      programme: null,
-      ghosts: new Map(),
-      moved: null,
-      shares: null,
-      sharing: null,
-      measuring: 0,
-      measureFailure: null,
-      absent: NOTHING_ABSENT,
-      save: 'saved',
-      playing: false,
-      playhead: 0,
-      soloed: NOTHING,
-      range: null,
-      looping: false,
-    }));
+    this.store = createStore<SessionState>(() => newState(history, lost));
     this.saving = new Saving({
       history: () => this.state.history,
       onSave: (save) => this.set({ save }),
@@ -238,6 +214,7 @@ export class Session {
     this.checking.close();
     this.comparing.close();
     this.handover.cancel();
+    this.mediaForEdit.cancel();
     this.clipMeasurer.close();
     this.sourceMeasurer.close();
     this.measurer.close();

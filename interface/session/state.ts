@@ -11,7 +11,7 @@ import type { Cut } from '@/core/timeline/cut';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { Failure, ProgrammeSummary } from '@/engine/protocol';
 import type { ImportPhase } from './importFile';
-import type { Absent } from './sounds';
+import { NOTHING_ABSENT, type Absent } from './sounds';
 
 /** A file on its way in, or one that could not come in. */
 export interface ImportJob {
@@ -139,3 +139,31 @@ export function shownFigures({ programme, moved }: Pick<SessionState, 'programme
     peakIsBound: true,
   };
 }
+
+/** What a session begins with. @param lost what of the project could not be read, a full sentence; `null` when nothing */
+export const newState = (history: History, lost: string | null): SessionState => ({
+  history,
+  lost,
+  preview: null,
+  selection: new Set(),
+  points: null,
+  imports: [],
+  cuts: [],
+  sourceMeasurements: new Map(),
+  exactSourcePeaks: new Map(),
+  clipMeasurements: new Map(),
+  programme: null,
+  ghosts: new Map(),
+  moved: null,
+  shares: null,
+  sharing: null,
+  measuring: 0,
+  measureFailure: null,
+  absent: NOTHING_ABSENT,
+  save: 'saved',
+  playing: false,
+  playhead: 0,
+  soloed: new Set(),
+  range: null,
+  looping: false,
+});

@@ -14,6 +14,7 @@ import { FailureNote } from '../ui/FailureNote';
 import { count } from '@/core/text/words';
 import { sourcesFor } from '../session/cuts';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
+import { ComparedCut } from './ComparedCut';
 import type { PendingCut } from '../session/state';
 
 /** Missing media and warnings named in full; of more only how many. */
@@ -109,7 +110,7 @@ function CutCard({ pending }: { pending: PendingCut }) {
           </TextField>
         )}
         <Button
-          variant="contained"
+          variant={project.clips.length > 0 ? 'outlined' : 'contained'}
           disabled={found === 0}
           onClick={() => session.cuts.place(pending)}
           sx={{ ml: 'auto' }}
@@ -134,6 +135,7 @@ function CutCard({ pending }: { pending: PendingCut }) {
           {unsure.length === 1 ? 'it is' : 'each is'}.
         </Box>
       )}
+      <ComparedCut pending={pending} />
       {cut && placed && (
         <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 1, mt: placed.missing.length > 0 ? 1 : 0 }}>
           {placed.missing.slice(0, MOST_NAMED).map((media) => (
