@@ -1,4 +1,7 @@
-/** Arrows point one way only: core <- codecs <- engine <- interface <- app; core <- storage <- interface; codecs <- cli. */
+/**
+ * Arrows point one way only: core <- codecs <- engine <- interface <- app; core <- storage <- interface; codecs <- cli;
+ * core <- documents <- engine, cli.
+ */
 const layer = (name, from, to) => ({ name, severity: 'error', from: { path: from }, to: { path: to } });
 
 /** Within the core; tests may look anywhere. */
@@ -21,7 +24,7 @@ module.exports = {
     layer(
       'core-stands-alone',
       '^core/',
-      '^(codecs|engine|storage|interface|app|cli|demo|e2e|bench|scripts)/',
+      '^(codecs|documents|engine|storage|interface|app|cli|demo|e2e|bench|scripts)/',
     ),
     inCore(
       'sound-knows-no-programme',
@@ -50,10 +53,11 @@ module.exports = {
           'node_modules/(immer|yup|(@types/)?d3-array|internmap|subsrt-ts|property-expr|tiny-case|toposort)/',
       },
     },
-    layer('codecs-know-core-only', '^codecs/', '^(engine|storage|interface|app|cli)/'),
+    layer('codecs-know-core-only', '^codecs/', '^(documents|engine|storage|interface|app|cli)/'),
+    layer('documents-know-core-only', '^documents/', '^(codecs|engine|storage|interface|app|cli)/'),
     layer('engine-knows-core-and-codecs', '^engine/', '^(storage|interface|app|cli)/'),
-    layer('storage-knows-core-only', '^storage/', '^(codecs|engine|interface|app|cli)/'),
-    layer('interface-not-app', '^interface/', '^(app|cli|codecs)/'),
+    layer('storage-knows-core-only', '^storage/', '^(codecs|documents|engine|interface|app|cli)/'),
+    layer('interface-not-app', '^interface/', '^(app|cli|codecs|documents)/'),
     layer('cli-knows-core-and-codecs', '^cli/', '^(engine|storage|interface|app)/'),
     {
       name: 'tests-are-not-imported',

@@ -1,6 +1,8 @@
+import type { AudioFormat } from '@/core/audio/reader';
 import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
 import { checkFile } from '@/core/check/fileCheck';
 import { fileMaterial } from '@/core/check/findings/fileMaterial';
+import type { CheckMaterial } from '@/core/check/findings/material';
 import { USUAL_THRESHOLDS } from '@/core/check/findings/thresholds';
 import type { Service } from '@/core/check/services';
 import { SHIPPED_TARGETS } from '@/core/check/shipped';
@@ -79,18 +81,53 @@ interface Setting {
   readonly services: readonly Service[];
 }
 
+/** A file that was measured and held against targets, with all that this rests on. */
+export interface FileLookedAt {
+  readonly format: AudioFormat;
+  readonly material: CheckMaterial;
+  readonly checked: Exclude<CheckedFile, { readonly error: unknown }>;
+}
+
+/** Measures a file and holds it against targets. @param name what it is called in what is told */
+export async function lookAt(
+  path: string,
+  name: string,
+  { targets, speech, findSpeech, services }: Setting,
+  pool: TaskPool,
+  onProgress: (done: number) => void,
+): Promise<FileLookedAt> {
+  const { format, measured } = await measureFile(path, WHOLE_FIRST_SOUND, pool, onProgress);
+  const spoken = speech ?? (findSpeech ? await speechFoundIn(path, pool, onProgress) : null);
+  const material = fileMaterial(measured, format, spoken);
+  const check = checkFile(material, targets, USUAL_THRESHOLDS);
+  return { format, material, checked: checkedFile(name, check, soundMeasurement(measured), services) };
+}
+
 async function checkOne(
   named: Named,
-  { targets, speech, findSpeech, services }: Setting,
+  setting: Setting,
   pool: TaskPool,
   onProgress: (done: number) => void,
 ): Promise<CheckedFile> {
   if ('error' in named) throw named.error;
   const path = named.file === STANDARD_INPUT ? await fromStandardInput() : named.file;
-  const { format, measured } = await measureFile(path, WHOLE_FIRST_SOUND, pool, onProgress);
-  const spoken = speech ?? (findSpeech ? await speechFoundIn(path, pool, onProgress) : null);
-  const check = checkFile(fileMaterial(measured, format, spoken), targets, USUAL_THRESHOLDS);
-  return checkedFile(named.file, check, soundMeasurement(measured), services);
+  return (await lookAt(path, named.file, setting, pool, onProgress)).checked;
+}
+
+/** What files are held against. @param own, dialogue files; see `CheckOptions` */
+export async function settingOf(
+  ids: readonly string[],
+  own: string | null,
+  dialogue: string | null,
+  findSpeech: boolean,
+  services: readonly Service[],
+): Promise<Setting> {
+  const targets = await targetsNamed(ids, own);
+  const speech = (await speechIn(dialogue))?.ranges ?? null;
+  return {
+    ...{ targets, speech, services },
+    findSpeech: findSpeech || (speech === null && targets.some(needsSpeech)),
+  };
 }
 
 /** `dengung check`. @returns the exit code */
@@ -103,10 +140,9 @@ export async function checkCommand(options: CheckOptions): Promise<number> {
   }[] = [];
   const named = await expand(files);
   try {
-    const targets = await targetsNamed(options.targets, options.own);
-    const speech = (await speechIn(dialogue))?.ranges ?? null;
-    const findSpeech = options.findSpeech || (speech === null && targets.some(needsSpeech));
-    setting = { targets, speech, findSpeech, services: options.services };
+    setting = await settingOf(
+      ...([options.targets, options.own, dialogue, options.findSpeech, options.services] as const),
+    );
     const rules = {
       inputs: [...named.flatMap((one) => ('error' in one ? [] : [one.file])), options.own, dialogue].filter(
         (one): one is string => one !== null && one !== STANDARD_INPUT,

@@ -13,6 +13,7 @@ import { check } from './checkProgram';
 import { levelCommand } from './level';
 import { levelManyCommand } from './levelMany';
 import { measureCommand } from './measure';
+import { report } from './reportProgram';
 import { named, quiet, READ, TARGETS, type Ended } from './programParts';
 import { deliver } from './deliverProgram';
 import { renderCommand } from './render';
@@ -349,5 +350,6 @@ export function program(version: string, ended: Ended): Command {
     .addHelpText('after', `\n${EXIT_CODES}\n\nOptions of a command: dengung help COMMAND`);
   for (const make of [measure, check, level, render, plan]) all.addCommand(make(ended));
   all.addCommand(deliver(ended, USUAL_MOST_HOURS));
+  all.addCommand(report(version, ended));
   return all as unknown as Command;
 }

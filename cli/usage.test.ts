@@ -22,7 +22,7 @@ describe('usage', () => {
     [[], /measure, check, level, render or deliver/],
     [['dance'], /“dance” is not a command/],
     [['measure'], /at least one file/],
-    [['measure', '--target', 'x', 'a.wav'], /belongs to check, level and render/],
+    [['measure', '--target', 'x', 'a.wav'], /belongs to check, level, render and report/],
     [['level', 'a.wav'], /Select a target/],
     [['level', '--target', 'nowhere', 'a.wav'], /no target “nowhere”/],
     [['level', '--target', 'ebu-r128', '--by', 'eye', 'a.wav'], /integrated or truePeak/],

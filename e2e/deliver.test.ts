@@ -1,11 +1,13 @@
 import { createHash } from 'node:crypto';
 import { unzipSync } from 'fflate';
 import { Key } from 'selenium-webdriver';
+import { extractText, getDocumentProxy } from 'unpdf';
 import { describe, expect, it } from 'vitest';
 import { openSound } from '@/codecs/open';
 import { bytesSource } from '@/core/audio/byteSource';
 import type { LoudnessFigures } from '@/core/loudness/figures';
 import { tones } from '@/core/testing/signals';
+import { figure } from '@/core/text/figures';
 import { figuresOfBytes } from './support/files';
 import { setStage } from './support/setup';
 
@@ -166,6 +168,13 @@ describe('a delivery', () => {
     expect(report.files[0]!.verdict.meets).toBe(true);
     for (const figure of ['integratedLufs', 'truePeakDbtp', 'loudnessRangeLu'] as const)
       expect(report.files[0]!.figures[figure]).toBe(await figureShown(figure));
+    await page.press('Report…');
+    await page.choose('Page for a client (PDF, A4)');
+    const paper = await getDocumentProxy(new Uint8Array(await page.saved('New project report.pdf')));
+    const words = (await extractText(paper, { mergePages: true })).text.replace(/\s+/g, '');
+    expect(words).toContain(await page.text('[data-sha256]'));
+    expect(words).toContain(figure(report.files[0]!.figures.integratedLufs));
+    expect(words).toContain('Newprojectv1.wav');
     await page.press('Programme');
     await (await page.clip('night')).click();
     await page.driver.actions().sendKeys(Key.ARROW_UP).perform();

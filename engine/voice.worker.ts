@@ -5,7 +5,7 @@ import { Jobs } from './answer';
 import { blobSource } from './blobSource';
 import type { VoiceApi } from './protocol';
 
-/** Comes with the product: see `scripts/lib/voiceModel.mjs`. */
+/** Comes with the product: see `scripts/lib/servedFiles.mjs`. */
 const MODEL = '/voice/silero_vad_v6.onnx';
 
 let detector: Promise<VoiceDetector> | null = null;

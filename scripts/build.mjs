@@ -2,9 +2,9 @@
 import { buildIfNeeded } from './lib/build.mjs';
 import { fail, install, run } from './lib/install.mjs';
 import { buildKernels } from './lib/kernels.mjs';
-import { placeVoiceModel } from './lib/voiceModel.mjs';
+import { placeServedFiles } from './lib/servedFiles.mjs';
 
 install();
 buildKernels();
-placeVoiceModel();
+placeServedFiles();
 buildIfNeeded(run, fail);

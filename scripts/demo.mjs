@@ -3,7 +3,7 @@ import { spawn } from 'node:child_process';
 import { createServer } from 'node:net';
 import { fail, install, root, run } from './lib/install.mjs';
 import { buildKernels } from './lib/kernels.mjs';
-import { placeVoiceModel } from './lib/voiceModel.mjs';
+import { placeServedFiles } from './lib/servedFiles.mjs';
 import { buildIfNeeded } from './lib/build.mjs';
 
 const host = '127.0.0.1';
@@ -19,7 +19,7 @@ function isFree(port) {
 
 install();
 buildKernels();
-placeVoiceModel();
+placeServedFiles();
 buildIfNeeded(run, fail);
 
 let port = wanted;

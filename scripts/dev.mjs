@@ -2,11 +2,11 @@
 import { spawn } from 'node:child_process';
 import { install, root } from './lib/install.mjs';
 import { buildKernels } from './lib/kernels.mjs';
-import { placeVoiceModel } from './lib/voiceModel.mjs';
+import { placeServedFiles } from './lib/servedFiles.mjs';
 
 install();
 buildKernels();
-placeVoiceModel();
+placeServedFiles();
 const next = ['node_modules/next/dist/bin/next', 'dev', '--hostname', '127.0.0.1', ...process.argv.slice(2)];
 const server = spawn(process.execPath, next, {
   cwd: root,

@@ -4,7 +4,7 @@ import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { fail, install, root, run } from './lib/install.mjs';
 import { buildKernels } from './lib/kernels.mjs';
-import { placeVoiceModel } from './lib/voiceModel.mjs';
+import { placeServedFiles } from './lib/servedFiles.mjs';
 
 const only = process.argv.slice(2);
 const counts = { passed: 0, failed: 0 };
@@ -72,13 +72,25 @@ function tests(name, ...args) {
 
 install();
 buildKernels();
-placeVoiceModel();
+placeServedFiles();
 installBrowser();
 const wantsBuild = only.length === 0 || only.includes('build') || only.includes('browser');
 
 async function checks() {
   await check('format', bin('prettier', 'bin/prettier.cjs'), '--check', '--log-level=warn', '.');
-  const folders = ['core', 'codecs', 'engine', 'storage', 'interface', 'app', 'cli', 'demo', 'e2e', 'bench'];
+  const folders = [
+    'core',
+    'codecs',
+    'documents',
+    'engine',
+    'storage',
+    'interface',
+    'app',
+    'cli',
+    'demo',
+    'e2e',
+    'bench',
+  ];
   const layers = bin('dependency-cruiser', 'bin/dependency-cruise.mjs');
   await check('layers', layers, '--config', '.dependency-cruiser.cjs', ...folders);
   await check('dead code', bin('knip', 'bin/knip.js'));

@@ -78,7 +78,7 @@ export function checkedFile(
   check: FileCheck,
   measured: Measured,
   services: readonly Service[],
-): CheckedFile {
+): Exclude<CheckedFile, { readonly error: unknown }> {
   const missed = check.verdicts.find(({ meets }) => meets === false) ?? check.verdicts[0]!;
   const mend = mendOf(measured, missed.target, null, check.judged.spoken ?? null);
   return {

@@ -5,6 +5,7 @@ import type { Project } from '@/core/programme/model';
 import type { DeliveryFile } from './deliveryFiles';
 import { deliveryWords } from './deliveryWords';
 import type { Proof } from './proof';
+import { receiptWords, type Receipt } from './receipt';
 
 /** A file as it was handed over. */
 export interface HandedOver extends Proof {
@@ -30,6 +31,8 @@ export interface HandedOver extends Proof {
   readonly corrected: string | null;
   /** Why it is no longer what would be delivered now; `null` when it still is. */
   readonly stale: string | null;
+  /** What recipients answered, in the order in which they did. */
+  readonly receipts: readonly Receipt[];
 }
 
 /** The same as data. */
@@ -50,6 +53,7 @@ export interface HandedReport {
   readonly corrected: string | null;
   readonly notes: readonly string[];
   readonly stale: string | null;
+  readonly receipts: readonly Receipt[];
 }
 
 /** What was handed over, as data. */
@@ -61,12 +65,13 @@ export const handoverReport = (files: readonly HandedOver[]): readonly HandedRep
     verdict: verdict && file.delivery.target ? verdictReport(verdict, file.delivery.target) : null,
     ...{ predicted: told.predicted, figures: told.figures, gainDb: told.gainDb, corrected: told.corrected },
     notes: [...wrong, ...(codecOver ? [codecOver] : [])],
-    stale: told.stale,
+    ...{ stale: told.stale, receipts: told.receipts },
   }));
 
 const COLUMNS = [
   ...['file', 'savedAs', 'finished', 'target', 'meets', 'integratedLufs', 'loudnessRangeLu', 'truePeakDbtp'],
   ...['maxShortTermLufs', 'maxMomentaryLufs', 'gainDb', 'corrected', 'notes', 'stale', 'bytes', 'sha256'],
+  'receipts',
 ];
 
 /** The same as a table, a row a file, after a row of headings. */
@@ -78,6 +83,6 @@ export const handoverTable = (
     ...[told.file, told.savedAs, told.finished, verdict?.target ?? null, verdict?.meets ?? null],
     ...[figures.integratedLufs, figures.loudnessRangeLu, figures.truePeakDbtp, figures.maxShortTermLufs],
     ...[figures.maxMomentaryLufs, told.gainDb, told.corrected, notes.join(' ') || null, told.stale],
-    ...[told.bytes, told.sha256],
+    ...[told.bytes, told.sha256, told.receipts.map(receiptWords).join(' ') || null],
   ]),
 ];

@@ -140,12 +140,16 @@ export function loudnessDistribution({
     energy.length >= SHORT_TERM_SUB_BLOCKS
       ? shortTermWindows(energy, sampleRate)
       : momentaryWindows(energy, sampleRate);
-  const values = everyHop(windows);
+  return distributionOf(everyHop(windows));
+}
+
+/** The distribution of windows. @param values weighted mean squares, one every 100 ms */
+export function distributionOf(values: ArrayLike<number>): LoudnessDistribution {
   const seconds = new Array<number>(HIGHEST - LOWEST).fill(0);
   const step = 1 / (SUB_BLOCKS_PER_SECOND / HOP_SUB_BLOCKS);
   let underGateSeconds = 0;
-  for (const value of values) {
-    const lufs = meanSquareToLufs(value);
+  for (let k = 0; k < values.length; k++) {
+    const lufs = meanSquareToLufs(values[k]!);
     if (lufs === null || lufs <= LOWEST) underGateSeconds += step;
     else seconds[Math.min(seconds.length - 1, Math.floor(lufs - LOWEST))]! += step;
   }

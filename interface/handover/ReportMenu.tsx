@@ -9,6 +9,8 @@ import { handoverTable } from '@/core/deliver/handoverReport';
 import { reportHtml } from '@/core/deliver/report/html';
 import { programmeReport, type ProgrammeReport } from '@/core/deliver/report/report';
 import { fixProposal } from '@/core/proposals/fixes/fixProposal';
+import { paperMaker, type Paper } from '@/engine/papers';
+import { toFailure } from '@/engine/failure';
 import { timeText } from '@/core/text/dates';
 import { safeName } from '@/core/text/safeName';
 import { useSession, useSessionState } from '../session/SessionContext';
@@ -21,29 +23,34 @@ interface Form {
   readonly name: string;
   readonly ending: string;
   readonly type: string;
-  readonly text: (report: ProgrammeReport) => string;
+  readonly content: (report: ProgrammeReport) => BlobPart | Promise<BlobPart>;
 }
 
+const pdf = (name: string, ending: string, full: boolean, paper: Paper): Form => ({
+  ...{ name, ending, type: 'application/pdf' },
+  content: (report) => paperMaker().report(report, full, paper),
+});
+
 const FORMS: readonly Form[] = [
+  pdf('Page for a client (PDF, A4)', 'report.pdf', false, 'A4'),
+  pdf('In full, with findings and clips (PDF, A4)', 'full report.pdf', true, 'A4'),
+  pdf('Page for a client (PDF, Letter)', 'report letter.pdf', false, 'Letter'),
+  pdf('In full, with findings and clips (PDF, Letter)', 'full report letter.pdf', true, 'Letter'),
   {
     ...{ name: 'Page for a client (HTML)', ending: 'report.html', type: 'text/html' },
-    text: (report) => reportHtml(report, false),
+    content: (report) => reportHtml(report, false),
   },
   {
-    ...{
-      name: 'Page in full, with findings and clips (HTML)',
-      ending: 'full report.html',
-      type: 'text/html',
-    },
-    text: (report) => reportHtml(report, true),
+    ...{ name: 'In full, with findings and clips (HTML)', ending: 'full report.html', type: 'text/html' },
+    content: (report) => reportHtml(report, true),
   },
   {
     ...{ name: 'Table (CSV), a row a file', ending: 'handover.csv', type: 'text/csv' },
-    text: ({ files }) => csvOf(handoverTable(files)),
+    content: ({ files }) => csvOf(handoverTable(files)),
   },
   {
     ...{ name: 'Data (JSON), all of it', ending: 'report.json', type: 'application/json' },
-    text: (report) => `${JSON.stringify(report, null, 2)}\n`,
+    content: (report) => `${JSON.stringify(report, null, 2)}\n`,
   },
 ];
 
@@ -71,14 +78,16 @@ export function ReportMenu({ files }: { files: () => readonly HandedOver[] }) {
   const measuring = useSessionState((state) => state.measuring);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [busy, setBusy] = useState(false);
-  const save = ({ ending, type, text }: Form): void => {
+  const save = ({ ending, type, content }: Form): void => {
     setAnchor(null);
     setBusy(true);
-    void reportOf(session, files())
-      .then((report) => {
-        if (!report) return;
-        saveBlob(new Blob([text(report)], { type }), `${safeName(session.project.name)} ${ending}`);
-      })
+    const write = async (): Promise<void> => {
+      const report = await reportOf(session, files());
+      if (!report) return;
+      saveBlob(new Blob([await content(report)], { type }), `${safeName(session.project.name)} ${ending}`);
+    };
+    void write()
+      .catch((error: unknown) => session.notes.fail('report', toFailure(error), 'The report was not written'))
       .finally(() => setBusy(false));
   };
   return (

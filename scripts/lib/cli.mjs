@@ -20,7 +20,7 @@ function newest(folder) {
  * @returns the path of the program
  */
 export async function buildCli(more = {}) {
-  const sources = ['bench', 'cli', 'codecs', 'core'].map((name) => newest(root + name));
+  const sources = ['bench', 'cli', 'codecs', 'core', 'documents'].map((name) => newest(root + name));
   const wanted = [...sources, statSync(`${root}package-lock.json`).mtimeMs, ...Object.keys(more)].join();
   if (!existsSync(stamp) || readFileSync(stamp, 'utf8') !== wanted) {
     const { build } = await import('esbuild');

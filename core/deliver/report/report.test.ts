@@ -1,5 +1,9 @@
+import Ajv2020 from 'ajv/dist/2020';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { checkFile } from '@/core/check/fileCheck';
+import { fileMaterial } from '@/core/check/findings/fileMaterial';
+import { USUAL_THRESHOLDS } from '@/core/check/findings/thresholds';
 import { EBU_R128, SHIPPED_TARGETS } from '@/core/check/shipped';
 import { verdictOf } from '@/core/check/verdict';
 import { figuresOf } from '@/core/loudness/figures';
@@ -14,7 +18,9 @@ import { memoryReader } from '@/core/testing/signals';
 import { figure } from '@/core/text/figures';
 import { filesOf } from '../deliveryFiles';
 import type { HandedOver } from '../handoverReport';
+import { fileReport } from './fileReport';
 import { reportHtml } from './html';
+import schema from './report.schema.json';
 import { programmeReport, type ReportMaterial } from './report';
 
 const project: Project = {
@@ -36,7 +42,7 @@ const [file] = filesOf(project, plainDelivery('d', EBU_R128), '2026-01-31');
 const handed = (change: Partial<HandedOver> = {}): HandedOver => ({
   ...{ file: file!, name: file!.name, savedAs: null, at: '2026-01-31 21:04:00', bytes: 1_234_567 },
   ...{ sha256: 'ab12', project, predicted: figures, figures, verdict: verdictOf(figures, EBU_R128) },
-  ...{ gainDb: 0, corrected: null, wrong: [], codecOver: null, stale: null, ...change },
+  ...{ gainDb: 0, corrected: null, wrong: [], codecOver: null, stale: null, receipts: [], ...change },
 });
 const material = (change: Partial<ReportMaterial> = {}): ReportMaterial => ({
   ...{ project, figures, shortTerm, checked: null, files: [handed()] },
@@ -68,6 +74,45 @@ describe('a report', () => {
     expect(course.shortTermLufs.length).toBeLessThanOrEqual(1_200);
     expect(course.stepSeconds * course.shortTermLufs.length).toBeGreaterThanOrEqual(5_000);
     expect(Math.max(...course.shortTermLufs.map((value) => value ?? -99))).toBeCloseTo(-20.69, 1);
+  });
+});
+
+describe('as data', () => {
+  const validate = new Ajv2020({ strict: true, allowUnionTypes: true }).compile(schema);
+
+  it('is what its published schema says, on a programme and on a finished file', async () => {
+    const receipt = {
+      ...{ number: 'N-1', recipient: 'Kestrel Radio', accepted: false, at: '2026-01-31 21:09:00' },
+      sha256: '0'.repeat(64),
+      requirements: [{ requirement: 'Depth', asked: '24-bit', found: '16-bit', meets: false }],
+    };
+    const samples = await renderRange(project, openTestSource, 0, FRAMES);
+    const whole = (await measureReader(memoryReader(samples, 48_000), () => true))!;
+    const sound = fileMaterial(whole, memoryReader(samples, 48_000).format, [{ from: 0, to: 4 }]);
+    const check = checkFile(sound, SHIPPED_TARGETS, USUAL_THRESHOLDS);
+    const facts = { container: 'WAV', codec: 'PCM', bytes: 12, sha256: '0'.repeat(64) };
+    const ofFile = fileReport({
+      ...{ name: 'a.wav', facts, material: sound, check, fixes: ['Mend it.'], version: '1', made: 'now' },
+    });
+    expect(ofFile.findings!.length).toBeGreaterThan(0);
+    expect(ofFile.dialogue).not.toBeNull();
+    for (const report of [
+      programmeReport(material()),
+      programmeReport(material({ files: [handed({ receipts: [receipt], verdict: null })] })),
+      ofFile,
+    ]) {
+      validate(JSON.parse(JSON.stringify(report)));
+      expect(validate.errors).toBeNull();
+    }
+    const html = reportHtml(programmeReport(material({ files: [handed({ receipts: [receipt] })] })), false);
+    expect(html).toContain('Not accepted by Kestrel Radio, receipt N-1: depth is 16-bit, asked for: 24-bit.');
+    expect(reportHtml(ofFile, true)).toContain('Findings: ');
+    expect(reportHtml(ofFile, true)).not.toContain('No file was handed over');
+  });
+
+  it('with anything else in it is another', () => {
+    expect(validate({ ...programmeReport(material()), more: 1 })).toBe(false);
+    expect(validate({ ...programmeReport(material()), figures: {} })).toBe(false);
   });
 });
 

@@ -1,9 +1,17 @@
 import type { CheckDetails } from '@/core/check/findings/details';
 import { targetsOf } from '@/core/programme/edits/check';
-import { verdictOf, type FigureVerdict, type FormVerdict, type Judged } from '@/core/check/verdict';
+import type { Target } from '@/core/check/target';
+import {
+  verdictOf,
+  type FigureVerdict,
+  type FormVerdict,
+  type Judged,
+  type Verdict,
+} from '@/core/check/verdict';
 import { programmeLayout } from '@/core/audio/layout';
 import { meanSquareToLufs } from '@/core/loudness/decibels';
 import type { LoudnessFigures } from '@/core/loudness/figures';
+import { distributionOf, type LoudnessDistribution } from '@/core/loudness/levelTrack';
 import { totalDbOf } from '@/core/programme/clipGain';
 import { clipEnd, programmeFrames, type Project } from '@/core/programme/model';
 import type { FixRow } from '@/core/proposals/fixes/fixProposal';
@@ -66,6 +74,8 @@ export interface ProgrammeReport {
   } | null;
   /** Short-term loudness, a value every so many seconds; the first 3 s after the start. */
   readonly course: { readonly stepSeconds: number; readonly shortTermLufs: readonly (number | null)[] };
+  /** How long the short-term loudness lies where, seconds in bins of 1 LU. */
+  readonly distribution: LoudnessDistribution;
   /** `null` where the programme was not checked. */
   readonly findings: readonly ProgrammeFinding[] | null;
   readonly clips: readonly ClipReport[];
@@ -74,6 +84,17 @@ export interface ProgrammeReport {
   /** The plan it was made to; `null` without one. */
   readonly plan: string | null;
   readonly files: readonly HandedReport[];
+  /** The finished file that the report is on; `null` where it is on a programme. */
+  readonly file: FileFacts | null;
+}
+
+/** A finished file, told from any other by its checksum. */
+export interface FileFacts {
+  readonly container: string;
+  readonly codec: string;
+  readonly bytes: number;
+  /** In hexadecimal. */
+  readonly sha256: string;
 }
 
 /** What a report is made from. */
@@ -93,14 +114,15 @@ export interface ReportMaterial {
   readonly made: string;
 }
 
-const STANDARDS = ['ITU-R BS.1770-5', 'EBU Tech 3341 (2023)', 'EBU Tech 3342 (2023)'];
+/** The editions by which everything is measured. */
+export const STANDARDS = ['ITU-R BS.1770-5', 'EBU Tech 3341 (2023)', 'EBU Tech 3342 (2023)'];
 
 /** Values of a course at most: more cannot be told apart on a page. */
 const MOST_VALUES = 1_200;
 const HOPS_PER_SECOND = 10;
 
 /** The course in whole tenths of a second, the highest of each step. */
-function courseOf(shortTerm: Float64Array): ProgrammeReport['course'] {
+export function courseOf(shortTerm: Float64Array): ProgrammeReport['course'] {
   const hops = Math.max(1, Math.ceil(shortTerm.length / MOST_VALUES));
   const values: (number | null)[] = [];
   for (let k = 0; k < shortTerm.length; k += hops) {
@@ -122,6 +144,12 @@ function clipsOf(project: Project): ClipReport[] {
   }));
 }
 
+/** What a sound comes to by a target. */
+export function targetReport(target: Target, { figures, form, meets }: Verdict): TargetReport {
+  const { id, name, source, edition = null } = target;
+  return { id, name, source, edition, meets, figures, form };
+}
+
 /** Puts together what is told of a programme; nothing in it is worked out anew. */
 export function programmeReport(material: ReportMaterial): ProgrammeReport {
   const { project, figures, shortTerm, checked, files, version, made } = material;
@@ -135,19 +163,17 @@ export function programmeReport(material: ReportMaterial): ProgrammeReport {
       sampleRate: project.sampleRate,
       layout: programmeLayout(project.layoutId).name,
     },
-    targets: targetsOf(project).map((target) => {
-      const { figures: told, form, meets } = verdictOf(judged, target);
-      const { id, name, source, edition = null } = target;
-      return { id, name, source, edition, meets, figures: told, form };
-    }),
+    targets: targetsOf(project).map((target) => targetReport(target, verdictOf(judged, target))),
     figures,
     details: checked?.details ?? null,
     dialogue: checked?.judged.spoken ?? null,
     course: courseOf(shortTerm),
+    distribution: distributionOf(shortTerm),
     findings: checked ? findingsReport(checked.rows) : null,
     clips: clipsOf(project),
     mutedTracks: project.tracks.filter(({ muted }) => muted).map(({ name }) => name),
     plan: project.plan?.name ?? null,
     files: handoverReport(files),
+    file: null,
   };
 }

@@ -67,7 +67,7 @@ export async function readBack(
       ...{ name: file.name, blob, bytes: blob.size, sha256: hash.ok, project, predicted, figures, verdict },
       ...given,
       ...proofOf(delivery, predicted, figures, clippedSamples),
-      ...{ savedAs: null, at },
+      ...{ savedAs: null, at, receipts: [] },
     },
   };
 }
