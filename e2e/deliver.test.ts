@@ -185,6 +185,13 @@ describe('a delivery', () => {
     await page.kept();
     await page.driver.navigate().refresh();
     await page.find('[data-file="New project v1.wav"]');
+    // What was handed over is known on the next visit, with its checksum.
+    await page.until('it to be known', async () => (await outcome('New project v1.wav')) === 'stale');
+    await (await page.find('[data-file="New project v1.wav"] button')).click();
+    await page.until(
+      'its details',
+      async () => (await page.text('[data-sha256]')) === report.files[0]!.sha256,
+    );
     await page.button('Undo: ');
     expect(await page.errors()).toEqual([]);
   });

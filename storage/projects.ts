@@ -4,6 +4,7 @@ import { ProjectFormatError, readProject } from '@/core/programme/migrations';
 import { programmeFrames, type Project } from '@/core/programme/model';
 import { removeAudioExcept } from './audio';
 import { storageError } from './failure';
+import { removeHandover } from './handovers';
 import { removeMeasurementsExcept } from './measurements';
 import { asideStore, projectStore, shelfStore } from './stores';
 import { removeSummary } from './summaries';
@@ -197,6 +198,7 @@ export async function deleteProject(id: string): Promise<void> {
   await projectStore.removeItem(id);
   await shelfStore.removeItem(id);
   await removeSummary(id);
+  await removeHandover(id);
   await collectGarbage();
 }
 

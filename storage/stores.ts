@@ -10,6 +10,8 @@ export const shelfStore = store('shelf');
 export const audioStore = store('audio');
 /** Measurements of sources and clips; all of it can be worked out again. */
 export const measurementStore = store('measurements');
+/** One record a project: what was handed over of it. */
+export const handoverStore = store('handovers');
 /** What belongs to no project: own targets. */
 export const settingsStore = store('settings');
 /** What could not be read, as it was found. */

@@ -149,6 +149,9 @@ export function FileRow({
           </Button>
         ) : result?.savedAs ? (
           <Box sx={{ color: 'text.secondary' }}>Saved</Box>
+        ) : result ? (
+          // Rendered on an earlier visit and never saved.
+          <Box sx={{ color: 'text.secondary' }}>Not saved</Box>
         ) : null}
       </Box>
     </Box>

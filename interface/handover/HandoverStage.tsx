@@ -123,7 +123,8 @@ export function HandoverStage() {
   const cannot = cannotDeliver(session, picked);
   const wanted = picked.flatMap(({ id }) => files.get(id) ?? []);
   const waiting = frames > 0 && (measuring !== null || programme === null);
-  const mine = [...lines.values()];
+  // Files of a delivery that was removed come back with it.
+  const mine = [...lines.values()].filter(({ file }) => files.has(file.delivery.id));
   const going = mine.filter(isOnItsWay).length;
   const finished = mine.find(({ result }) => result !== null);
   // A file that is done is shown, unless something else is looked at.

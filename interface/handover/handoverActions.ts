@@ -63,5 +63,10 @@ export function saveRendered(session: Session, key: string): void {
 /** The files that wait to be saved by hand. */
 export const waitingToBeSaved = (session: Session): readonly string[] =>
   [...session.handover.store.getState().lines]
-    .filter(([, { result }]) => result?.blob && result.savedAs === null)
+    .filter(
+      ([, { file, result }]) =>
+        result?.blob &&
+        result.savedAs === null &&
+        session.project.deliveries.some(({ id }) => id === file.delivery.id),
+    )
     .map(([key]) => key);

@@ -1,5 +1,7 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { filesOf, sameNames, type DeliveryFile } from '@/core/deliver/deliveryFiles';
+import type { HandedRecord } from '@/core/deliver/handedRecords';
+import type { Receipt } from '@/core/deliver/receipt';
 import type { Delivery } from '@/core/programme/delivery';
 import type { LoudnessFigures } from '@/core/loudness/figures';
 import type { Project } from '@/core/programme/model';
@@ -25,6 +27,8 @@ export interface HandoverState {
 interface HandoverContext {
   /** The sound of a source by its audio key. */
   readonly audioOf: (audioKey: string) => Blob | undefined;
+  /** Keeps what was handed over, where it is to outlive the visit. */
+  readonly keep?: (records: readonly HandedRecord[]) => void;
 }
 
 /** Progress is shown so often. */
@@ -44,6 +48,7 @@ export class Handover {
   private readonly controllers = new Map<string, AbortController>();
   private engine: DeliverEngine | null = null;
   private readonly told = new Map<string, Partial<FileLine>>();
+  private keeping = false;
   private showing: ReturnType<typeof setTimeout> | null = null;
 
   constructor(private readonly context: HandoverContext) {}
@@ -66,7 +71,7 @@ export class Handover {
     this.lines([[key, change]]);
   }
 
-  private lines(changes: Iterable<readonly [string, Partial<FileLine>]>): void {
+  private lines(changes: readonly (readonly [string, Partial<FileLine>])[]): void {
     this.store.setState(({ lines }) => {
       const next = new Map(lines);
       for (const [key, change] of changes) {
@@ -75,6 +80,46 @@ export class Handover {
       }
       return { lines: next };
     });
+    if (changes.some(([, change]) => change.result)) this.keep();
+  }
+
+  /** Once for all that comes together. */
+  private keep(): void {
+    const { keep } = this.context;
+    if (!keep || this.keeping) return;
+    this.keeping = true;
+    queueMicrotask(() => {
+      this.keeping = false;
+      keep(this.records());
+    });
+  }
+
+  /** What was handed over, without its bytes. */
+  records(): readonly HandedRecord[] {
+    return [...this.store.getState().lines.values()].flatMap(({ file, result }) => {
+      if (!result) return [];
+      const { blob: _, ...record } = result;
+      return [{ ...record, file }];
+    });
+  }
+
+  /** Puts back what was handed over on earlier visits; what is there already stands. */
+  restore(records: readonly HandedRecord[]): void {
+    this.store.setState(({ lines }) => ({
+      lines: new Map([
+        ...records.map(({ file, ...record }): [string, FileLine] => [
+          file.key,
+          { file, state: 'done', done: 0, failure: null, result: { ...record, blob: null } },
+        ]),
+        ...lines,
+      ]),
+    }));
+  }
+
+  /** A recipient has answered to a file. */
+  answered(key: string, receipt: Receipt): void {
+    const result = this.store.getState().lines.get(key)?.result;
+    if (result) this.line(key, { result: { ...result, receipts: [...result.receipts, receipt] } });
   }
 
   /** How far a file is: told many times a second for each, shown a few times for all. */

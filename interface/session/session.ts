@@ -6,6 +6,8 @@ import { withGroups } from '@/core/programme/groups';
 import { type Clip, type Id, type Project, type Source } from '@/core/programme/model';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import { ProgrammeEngine } from '@/engine/programmeEngine';
+import { storageError } from '@/storage/failure';
+import { loadHandover, saveHandover } from '@/storage/handovers';
 import { sourceKey } from '@/storage/measurements';
 import { Checking } from './checking';
 import { ClipMeasurer } from './clipMeasurer';
@@ -36,7 +38,13 @@ export class Session {
   readonly engine = new ProgrammeEngine();
   readonly listening: Listening;
   readonly saving: Saving;
-  readonly handover = new Handover({ audioOf: (key) => this.engine.audioOf(key) });
+  readonly handover = new Handover({
+    audioOf: (key) => this.engine.audioOf(key),
+    keep: (records) =>
+      void saveHandover(this.project.id, records).catch((error: unknown) =>
+        this.notes.fail('handover', storageError(error), 'What was handed over is not kept'),
+      ),
+  });
   /** Media that go back to the edit. */
   readonly mediaForEdit = new Handover({ audioOf: (key) => this.engine.audioOf(key) });
   /** What was told and what went wrong. */
@@ -203,6 +211,11 @@ export class Session {
     if (this.closed) return;
     this.set({ absent });
     this.refresh();
+  }
+
+  /** Puts back what was handed over on earlier visits. */
+  async recall(): Promise<void> {
+    this.handover.restore(await loadHandover(this.project.id));
   }
 
   close(): void {
