@@ -1,6 +1,6 @@
 /**
  * Arrows point one way only: core <- codecs <- engine <- interface <- app; core <- storage <- interface; codecs <- cli;
- * core <- documents <- engine, cli.
+ * core <- documents <- engine, cli <- server <- app.
  */
 const layer = (name, from, to) => ({ name, severity: 'error', from: { path: from }, to: { path: to } });
 
@@ -24,7 +24,7 @@ module.exports = {
     layer(
       'core-stands-alone',
       '^core/',
-      '^(codecs|documents|engine|storage|interface|app|cli|demo|e2e|bench|scripts)/',
+      '^(codecs|documents|engine|storage|interface|app|cli|server|demo|e2e|bench|scripts)/',
     ),
     inCore(
       'sound-knows-no-programme',
@@ -57,8 +57,9 @@ module.exports = {
     layer('documents-know-core-only', '^documents/', '^(codecs|engine|storage|interface|app|cli)/'),
     layer('engine-knows-core-and-codecs', '^engine/', '^(storage|interface|app|cli)/'),
     layer('storage-knows-core-only', '^storage/', '^(codecs|documents|engine|interface|app|cli)/'),
-    layer('interface-not-app', '^interface/', '^(app|cli|codecs|documents)/'),
-    layer('cli-knows-core-and-codecs', '^cli/', '^(engine|storage|interface|app)/'),
+    layer('interface-not-app', '^interface/', '^(app|cli|codecs|documents|server)/'),
+    layer('cli-knows-core-and-codecs', '^cli/', '^(engine|storage|interface|app|server)/'),
+    layer('server-knows-no-page', '^server/', '^(engine|storage|interface|app)/'),
     {
       name: 'tests-are-not-imported',
       severity: 'error',

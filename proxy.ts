@@ -27,5 +27,8 @@ export function proxy(request: NextRequest): NextResponse {
   return response;
 }
 
-/** All but the built files: workers among them would be bound by the policy of a page that they are not. */
-export const config = { matcher: '/((?!_next/static/).*)' };
+/**
+ * All but the built files, as workers among them would be bound by the policy of a page that they are not; and all but what answers
+ * scripts, as bodies that pass through here are held in memory.
+ */
+export const config = { matcher: '/((?!_next/static/|api/).*)' };

@@ -5,7 +5,7 @@ export default defineConfig({
   resolve: { alias: { '@': fileURLToPath(new URL('.', import.meta.url)) } },
   test: {
     maxWorkers: '100%',
-    include: ['{core,codecs,documents,engine,storage,interface,cli,scripts}/**/*.test.{ts,tsx}'],
+    include: ['{core,codecs,documents,engine,storage,interface,cli,server,scripts}/**/*.test.{ts,tsx}'],
     environment: 'node',
     setupFiles: ['scripts/fixedSeed.ts'],
     testTimeout: 60_000,

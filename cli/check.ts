@@ -8,6 +8,7 @@ import type { Service } from '@/core/check/services';
 import { SHIPPED_TARGETS } from '@/core/check/shipped';
 import { needsSpeech, type Target } from '@/core/check/target';
 import { readTargets } from '@/core/check/targetFile';
+import type { ReaderMeasurement } from '@/core/loudness/measureReader';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import { soundMeasurement } from '@/core/loudness/sound';
 import { checkedFile, type CheckedFile } from '@/core/deliver/checkReport';
@@ -74,7 +75,8 @@ async function targetsNamed(ids: readonly string[], path: string | null): Promis
   });
 }
 
-interface Setting {
+/** What files are held against. */
+export interface Setting {
   readonly targets: readonly Target[];
   readonly speech: readonly TimeRange[] | null;
   readonly findSpeech: boolean;
@@ -84,6 +86,7 @@ interface Setting {
 /** A file that was measured and held against targets, with all that this rests on. */
 export interface FileLookedAt {
   readonly format: AudioFormat;
+  readonly measured: ReaderMeasurement;
   readonly material: CheckMaterial;
   readonly checked: Exclude<CheckedFile, { readonly error: unknown }>;
 }
@@ -100,7 +103,7 @@ export async function lookAt(
   const spoken = speech ?? (findSpeech ? await speechFoundIn(path, pool, onProgress) : null);
   const material = fileMaterial(measured, format, spoken);
   const check = checkFile(material, targets, USUAL_THRESHOLDS);
-  return { format, material, checked: checkedFile(name, check, soundMeasurement(measured), services) };
+  return { format, measured, material, checked: checkedFile(name, check, soundMeasurement(measured), services) };
 }
 
 async function checkOne(

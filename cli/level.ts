@@ -37,7 +37,7 @@ export interface LevelOptions {
 }
 
 /** What `level --json` says. `after` is measured from the written file, `null` when none was written. */
-interface LevelReport {
+export interface LevelReport {
   readonly file: string;
   readonly target: string;
   readonly gainDb: number;
@@ -134,7 +134,8 @@ async function workOut(options: LevelOptions, sound: Measured, at: (done: number
   };
 }
 
-async function level(options: LevelOptions, pool: TaskPool, progress: ProgressLine): Promise<LevelReport> {
+/** Works the gain out, and writes the file where that is asked. */
+export async function level(options: LevelOptions, pool: TaskPool, progress: ProgressLine): Promise<LevelReport> {
   const { file, target, out, choice, keepExisting, fileFormat } = options;
   const output = out === null ? null : await checkOutput(out, { inputs: [file], keepExisting });
   const at = (done: number): void => progress.at(file, done);

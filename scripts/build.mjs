@@ -1,5 +1,6 @@
 // Builds the product if it is not built as it stands: npm run build
 import { buildIfNeeded } from './lib/build.mjs';
+import { buildCli } from './lib/cli.mjs';
 import { fail, install, run } from './lib/install.mjs';
 import { buildKernels } from './lib/kernels.mjs';
 import { placeServedFiles } from './lib/servedFiles.mjs';
@@ -8,3 +9,5 @@ install();
 buildKernels();
 placeServedFiles();
 buildIfNeeded(run, fail);
+// The server's workers run the same as the command line.
+await buildCli();

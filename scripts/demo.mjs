@@ -5,6 +5,7 @@ import { fail, install, root, run } from './lib/install.mjs';
 import { buildKernels } from './lib/kernels.mjs';
 import { placeServedFiles } from './lib/servedFiles.mjs';
 import { buildIfNeeded } from './lib/build.mjs';
+import { buildCli } from './lib/cli.mjs';
 
 const host = '127.0.0.1';
 const wanted = Number(process.env.PORT ?? 4610);
@@ -21,6 +22,8 @@ install();
 buildKernels();
 placeServedFiles();
 buildIfNeeded(run, fail);
+// The server's workers run the same as the command line.
+await buildCli();
 
 let port = wanted;
 while (port < wanted + 20 && !(await isFree(port))) port++;

@@ -5,6 +5,8 @@ import { fileURLToPath } from 'node:url';
 import next from 'next';
 
 const [host = '127.0.0.1', port = '4300'] = process.argv.slice(2);
+// Elsewhere than on this machine, scripts need a key: see server/gate.ts.
+process.env.DENGUNG_LISTENS = host;
 const dir = fileURLToPath(new URL('..', import.meta.url));
 const app = next({ dev: false, dir, hostname: host, port: Number(port) });
 await app.prepare();
@@ -30,7 +32,14 @@ function isText(url) {
   }
 }
 
-createServer((request, response) => {
+const server = createServer({ maxHeaderSize: 16_384, connectionsCheckingInterval: 5_000 }, (request, response) => {
   if (isText(request.url ?? '/')) return void handle(request, response);
   response.writeHead(400, HEADERS).end('This address cannot be read.\n');
-}).listen(Number(port), host);
+});
+// Headers have to come at once; bodies may be large, and are watched by those who read them.
+server.headersTimeout = 15_000;
+server.requestTimeout = 0;
+server.maxConnections = 512;
+// What is in use is taken away as it ends.
+for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => process.exit(0));
+server.listen(Number(port), host);

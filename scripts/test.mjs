@@ -83,6 +83,7 @@ async function checks() {
     'codecs',
     'documents',
     'engine',
+    'server',
     'storage',
     'interface',
     'app',

@@ -1,4 +1,4 @@
-import { figure } from '@/core/text/figures';
+import { figure, withUnit } from '@/core/text/figures';
 import type { FigureVerdict } from './verdict';
 
 /** “3.4 LU under”, “on target”, “0.6 dB below the limit”. */
@@ -18,3 +18,9 @@ export function deviationWords({
   if (Math.abs(deviation) < 0.05) return 'on target';
   return `${size} ${deviation > 0 ? 'over' : 'under'}${state === 'within' ? ', within tolerance' : ''}`;
 }
+
+/** What a figure is held against, in words: “−23.0 LUFS ±0.5”, “at most −1.0 dBTP”. */
+export const goalWords = ({ goal, tolerance, atLeast, unit }: FigureVerdict): string =>
+  tolerance === null
+    ? `${atLeast ? 'at least' : 'at most'} ${withUnit(goal, unit)}`
+    : `${withUnit(goal, unit)} ±${figure(tolerance)}`;

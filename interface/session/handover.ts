@@ -37,6 +37,12 @@ const SHOWN_EVERY_MS = 120;
 const NOT_SAVED_HINT =
   'Check that there is room and that the folder may be written to, then render it again.';
 
+const withoutBytes = (result: DeliveredFile): Omit<DeliveredFile, 'blob'> => {
+  const { blob, ...record } = result;
+  void blob;
+  return record;
+};
+
 /** Renders deliveries, reads every file back and measures it. Goes on while the stage changes. */
 export class Handover {
   readonly store: StoreApi<HandoverState> = createStore<HandoverState>(() => ({
@@ -98,8 +104,7 @@ export class Handover {
   records(): readonly HandedRecord[] {
     return [...this.store.getState().lines.values()].flatMap(({ file, result }) => {
       if (!result) return [];
-      const { blob: _, ...record } = result;
-      return [{ ...record, file }];
+      return [{ ...withoutBytes(result), file }];
     });
   }
 

@@ -1,6 +1,5 @@
-import { deviationWords } from '@/core/check/deviationWords';
+import { deviationWords, goalWords } from '@/core/check/deviationWords';
 import { FINDING_NAMES } from '@/core/check/findings/finding';
-import type { FigureVerdict } from '@/core/check/verdict';
 import { byteSize, clock, figure, signed, withUnit } from '@/core/text/figures';
 import { overRestText } from '@/core/text/overRest';
 import { count } from '@/core/text/words';
@@ -36,11 +35,6 @@ export type Block =
 
 export const outcomeWords = (meets: boolean | null): string =>
   meets === null ? 'Nothing to judge' : meets ? 'Meets' : 'Misses';
-
-const goalWords = ({ goal, tolerance, atLeast, unit }: FigureVerdict): string =>
-  tolerance === null
-    ? `${atLeast ? 'at least' : 'at most'} ${withUnit(goal, unit)}`
-    : `${withUnit(goal, unit)} ±${figure(tolerance)}`;
 
 const verdictTable = (target: TargetReport): Table => ({
   kind: 'table',

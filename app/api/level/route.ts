@@ -1,0 +1,6 @@
+import { level } from '@/server/api';
+import { respond } from '@/server/respond';
+
+export const dynamic = 'force-dynamic';
+
+export const POST = (request: Request): Promise<Response> => respond(request, () => level(request));

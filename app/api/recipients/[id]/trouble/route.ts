@@ -1,0 +1,24 @@
+import { ApiError } from '@/server/apiError';
+import { recipientNamed } from '@/server/recipients';
+import { json, respond } from '@/server/respond';
+import { setTrouble } from '@/server/stationTrouble';
+
+export const dynamic = 'force-dynamic';
+
+interface Named {
+  readonly params: Promise<{ readonly id: string }>;
+}
+
+/** Tells a simulated station to be slow, to drop the line, to be full, to answer late. */
+export const PUT = (request: Request, { params }: Named): Promise<Response> =>
+  respond(request, async () => {
+    const { id } = recipientNamed((await params).id);
+    const text = await request.text();
+    let wanted: unknown;
+    try {
+      wanted = JSON.parse(text.slice(0, 1_000));
+    } catch {
+      throw new ApiError(422, 'badTrouble', 'The body is no JSON.', 'Send {} to have it well again.');
+    }
+    return json(setTrouble(id, wanted));
+  });

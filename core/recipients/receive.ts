@@ -1,0 +1,66 @@
+import type { StatedLoudness } from '@/core/audio/metadata';
+import { goalWords } from '@/core/check/deviationWords';
+import { verdictOf, type Judged } from '@/core/check/verdict';
+import type { Receipt } from '@/core/deliver/receipt';
+import { withUnit } from '@/core/text/figures';
+import type { Recipient } from './recipient';
+
+/** A file as it arrived, measured where it arrived. */
+export interface Arrived {
+  readonly name: string;
+  /** What the sender says of all of it, and what it is; in hexadecimal. */
+  readonly sentSha256: string;
+  readonly sha256: string;
+  readonly judged: Judged;
+  /** What the file says of its loudness; `null` where it says nothing. */
+  readonly stated: StatedLoudness | null;
+}
+
+/** What a file says of its loudness may be off by so much: it is written in hundredths, LU. */
+const STATED_LU = 0.1;
+
+function statedRequirement({ judged, stated }: Arrived): Receipt['requirements'][number] {
+  const [said, is] = [stated?.integratedLufs ?? null, judged.integratedLufs];
+  return {
+    requirement: 'Loudness stated in the file',
+    asked: withUnit(is, 'LUFS', 2),
+    found: said === null ? 'nothing' : withUnit(said, 'LUFS', 2),
+    meets: said !== null && is !== null && Math.abs(said - is) <= STATED_LU,
+  };
+}
+
+/** Holds a file against everything that a recipient asks, one by one. */
+export function receiptFor(
+  { name, target, naming, statesLoudness }: Recipient,
+  arrived: Arrived,
+  number: string,
+  at: string,
+): Receipt {
+  const { figures, form } = verdictOf(arrived.judged, target);
+  const requirements: Receipt['requirements'] = [
+    {
+      requirement: 'Checksum (SHA-256)',
+      asked: arrived.sentSha256,
+      found: arrived.sha256,
+      meets: arrived.sentSha256 === arrived.sha256,
+    },
+    ...(naming
+      ? [
+          {
+            ...{ requirement: 'Name', asked: `${naming.words} (${naming.example})`, found: arrived.name },
+            meets: new RegExp(naming.pattern, 'u').test(arrived.name),
+          },
+        ]
+      : []),
+    ...figures.map((one) => ({
+      ...{ requirement: one.label, asked: goalWords(one), found: withUnit(one.value, one.unit) },
+      meets: one.state === 'within',
+    })),
+    ...form.map(({ label, value, wanted, meets }) => ({
+      ...{ requirement: label, asked: wanted.join(' or '), found: value, meets },
+    })),
+    ...(statesLoudness ? [statedRequirement(arrived)] : []),
+  ];
+  const accepted = requirements.every(({ meets }) => meets);
+  return { number, recipient: name, accepted, at, sha256: arrived.sha256, requirements };
+}

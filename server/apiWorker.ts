@@ -1,0 +1,3 @@
+import { answerOne } from './work';
+
+answerOne();

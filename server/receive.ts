@@ -1,0 +1,103 @@
+import { createHash, randomBytes } from 'node:crypto';
+import { open, type FileHandle } from 'node:fs/promises';
+import { extname, join } from 'node:path';
+import { ApiError } from './apiError';
+
+/** Larger bodies are not taken, bytes. */
+export const mostBytes = (): number => Number(process.env['DENGUNG_MOST_BYTES']) || 16e9;
+
+/** A body has to go on within so long. */
+const PATIENCE_MS = 60_000;
+
+/** A file in a folder of its own, for the time of one answer. */
+export interface TakenIn {
+  readonly path: string;
+  readonly bytes: number;
+  readonly sha256: string;
+}
+
+/** The name that a file was sent by; nothing of it becomes a path. */
+export function sentName(name: string | null): string {
+  const last = (name ?? '')
+    .split(/[/\\]/)
+    .at(-1)!
+    .replace(/[\u0000-\u001f\u007f]/g, '')
+    .trim();
+  return last === '' || last.length > 250 ? 'sound' : last;
+}
+
+export const tooLarge = (): ApiError =>
+  new ApiError(
+    ...([413, 'tooLarge', `More than ${Math.round(mostBytes() / 1e9)} GB are not taken.`] as const),
+    'Send a part of it, or use the command line.',
+  );
+
+/** One read of a body, or an end to waiting for it. */
+async function next(reader: ReadableStreamDefaultReader<Uint8Array>): Promise<Uint8Array | null> {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const slow = new Promise<never>((_, reject) => {
+    timer = setTimeout(
+      () => reject(new ApiError(408, 'stalled', 'The body did not go on.', 'Send it again.')),
+      PATIENCE_MS,
+    );
+  });
+  try {
+    const { done, value } = await Promise.race([reader.read(), slow]);
+    return done ? null : value;
+  } catch (error) {
+    if (error instanceof ApiError) throw error;
+    throw new ApiError(400, 'brokenOff', 'The body broke off.', 'Send it again.');
+  } finally {
+    clearTimeout(timer);
+  }
+}
+
+/** Writes a body behind what is in a file, piece by piece. @returns how many bytes came */
+export async function append(
+  request: Request,
+  handle: FileHandle,
+  at: number,
+  most: number,
+  onBytes: (bytes: Uint8Array) => Promise<void> | void,
+): Promise<number> {
+  if (!request.body) return 0;
+  const reader = request.body.getReader();
+  let came = 0;
+  try {
+    for (;;) {
+      const bytes = await next(reader);
+      if (!bytes) return came;
+      if (at + came + bytes.length > most) throw tooLarge();
+      await handle.write(bytes, 0, bytes.length, at + came);
+      came += bytes.length;
+      await onBytes(bytes);
+    }
+  } finally {
+    await reader.cancel().catch(() => undefined);
+  }
+}
+
+/** Takes in the body of a request as a file. @throws ApiError when there is none, it is too large or breaks off */
+export async function takeIn(request: Request, folder: string, name: string): Promise<TakenIn> {
+  const declared = Number(request.headers.get('content-length') ?? 0);
+  if (declared > mostBytes()) throw tooLarge();
+  const type = request.headers.get('content-type') ?? '';
+  if (/^(multipart\/|application\/x-www-form-urlencoded)/i.test(type))
+    throw new ApiError(
+      ...([415, 'form', 'The body is to be the file itself, not a form.'] as const),
+      'Send it as it is: curl --data-binary @FILE -H "Content-Type: application/octet-stream"',
+    );
+  const path = join(
+    folder,
+    `${randomBytes(8).toString('hex')}${/^\.\w{1,8}$/.exec(extname(name))?.[0] ?? ''}`,
+  );
+  const handle = await open(path, 'wx', 0o600);
+  const hash = createHash('sha256');
+  try {
+    const bytes = await append(request, handle, 0, mostBytes(), (piece) => void hash.update(piece));
+    if (bytes === 0) throw new ApiError(422, 'empty', 'There is no body.', 'Send the file as the body.');
+    return { path, bytes, sha256: hash.digest('hex') };
+  } finally {
+    await handle.close();
+  }
+}
