@@ -103,7 +103,12 @@ export async function lookAt(
   const spoken = speech ?? (findSpeech ? await speechFoundIn(path, pool, onProgress) : null);
   const material = fileMaterial(measured, format, spoken);
   const check = checkFile(material, targets, USUAL_THRESHOLDS);
-  return { format, measured, material, checked: checkedFile(name, check, soundMeasurement(measured), services) };
+  return {
+    format,
+    measured,
+    material,
+    checked: checkedFile(name, check, soundMeasurement(measured), services),
+  };
 }
 
 async function checkOne(

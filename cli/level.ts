@@ -135,7 +135,11 @@ async function workOut(options: LevelOptions, sound: Measured, at: (done: number
 }
 
 /** Works the gain out, and writes the file where that is asked. */
-export async function level(options: LevelOptions, pool: TaskPool, progress: ProgressLine): Promise<LevelReport> {
+export async function level(
+  options: LevelOptions,
+  pool: TaskPool,
+  progress: ProgressLine,
+): Promise<LevelReport> {
   const { file, target, out, choice, keepExisting, fileFormat } = options;
   const output = out === null ? null : await checkOutput(out, { inputs: [file], keepExisting });
   const at = (done: number): void => progress.at(file, done);

@@ -14,6 +14,7 @@ import { levelCommand } from './level';
 import { levelManyCommand } from './levelMany';
 import { measureCommand } from './measure';
 import { report } from './reportProgram';
+import { send } from './sendProgram';
 import { named, quiet, READ, TARGETS, type Ended } from './programParts';
 import { deliver } from './deliverProgram';
 import { renderCommand } from './render';
@@ -351,5 +352,6 @@ export function program(version: string, ended: Ended): Command {
   for (const make of [measure, check, level, render, plan]) all.addCommand(make(ended));
   all.addCommand(deliver(ended, USUAL_MOST_HOURS));
   all.addCommand(report(version, ended));
+  all.addCommand(send(ended));
   return all as unknown as Command;
 }

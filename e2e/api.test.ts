@@ -1,13 +1,16 @@
+import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { request as ask } from 'node:http';
 import { tmpdir } from 'node:os';
+import { fileURLToPath } from 'node:url';
 import Ajv2020 from 'ajv/dist/2020';
 import { afterAll, describe, expect, inject, it } from 'vitest';
 import type { Receipt } from '@/core/deliver/receipt';
 import { readRecipients, writeRecipients } from '@/core/recipients/recipient';
 import { SHIPPED_RECIPIENTS } from '@/core/recipients/shipped';
 import { tones } from '@/core/testing/signals';
+import { buildCli } from '@/scripts/lib/cli.mjs';
 import { figuresOfBytes, TestFiles } from './support/files';
 
 const base = inject('base');
@@ -267,5 +270,29 @@ describe('a recipient', () => {
     expect((await trouble({ full: 'yes' })).status).toBe(422);
     await call('delete', DELIVERY, path);
     expect((await call('get', DELIVERY, path)).status).toBe(404);
+  });
+
+  it('is sent to from the command line as well', async () => {
+    const path = files.write('film.wav', LOUD);
+    const root = fileURLToPath(new URL('..', import.meta.url));
+    const program = await buildCli();
+    const dengung = (...args: string[]) =>
+      spawnSync(process.execPath, [program, 'send', '--server', base, ...args], {
+        encoding: 'utf8',
+        env: { ...process.env, DENGUNG_ROOT: root },
+      });
+    const { status, stdout } = dengung('--to', 'lantern-podcasts', '--json', path);
+    const receipt = JSON.parse(stdout) as Receipt;
+    // Four seconds are no episode.
+    expect([status, receipt.accepted]).toEqual([1, false]);
+    expect(receipt.requirements.filter(({ meets }) => !meets).map(({ requirement }) => requirement)).toEqual([
+      'Length',
+    ]);
+    expect(receipt.sha256).toBe(sha256(LOUD));
+    const nobody = dengung('--to', 'nobody', path);
+    expect([nobody.status, nobody.stderr]).toEqual([
+      1,
+      expect.stringContaining('There is no recipient “nobody”'),
+    ]);
   });
 });

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { unzipSync } from 'fflate';
 import { Key } from 'selenium-webdriver';
 import { extractText, getDocumentProxy } from 'unpdf';
-import { describe, expect, it } from 'vitest';
+import { describe, expect, inject, it } from 'vitest';
 import { openSound } from '@/codecs/open';
 import { bytesSource } from '@/core/audio/byteSource';
 import type { LoudnessFigures } from '@/core/loudness/figures';
@@ -142,6 +142,7 @@ describe('a delivery', () => {
     await page.press('Handover');
     await page.press('Gain, limiter');
     await page.button('Undo: Delivery: last correction gain, limiter');
+    await page.pick('File', 'BWF');
     await page.type('Name of the files', '{projekt}');
     expect(await page.text('section[aria-label=Delivery]')).toMatch(/\{projekt\} is no field/);
     await page.type('Name of the files', '{project} {version}');
@@ -153,6 +154,20 @@ describe('a delivery', () => {
     const bytes = await page.saved('New project v1.wav');
     expect((await figuresOfBytes(bytes)).integratedLufs).toBeCloseTo(-23, 2);
     expect(createHash('sha256').update(bytes).digest('hex')).toBe(await page.text('[data-sha256]'));
+    // The line to the radio network breaks in the middle; it goes on, and is accepted.
+    await fetch(`${inject('base')}/api/recipients/ridgeline-radio/trouble`, {
+      method: 'PUT',
+      body: JSON.stringify({ dropAfterBytes: 300_000 }),
+    });
+    await page.press('Send');
+    await page.until('the receipt', async () => (await page.all('[data-receipt=accepted]')).length === 1);
+    await page.pick('Recipient', 'Lantern Podcasts');
+    await page.press('Send');
+    await page.find('[data-receipt=refused]');
+    const missed = await page.all('[data-receipt=refused] [data-requirement=missed]');
+    expect((await Promise.all(missed.map((row) => row.getText()))).join(' ')).toMatch(
+      /Integrated\s−16.*−23/s,
+    );
     await page.press('Report…');
     await page.choose('Data (JSON)');
     const report = JSON.parse((await page.saved('New project report.json')).toString()) as {
@@ -160,12 +175,15 @@ describe('a delivery', () => {
         readonly sha256: string;
         readonly figures: LoudnessFigures;
         readonly verdict: { readonly meets: boolean };
+        readonly receipts: readonly { readonly accepted: boolean; readonly sha256: string }[];
       }[];
     };
     // What is reported is what is shown, and what the file measures.
     expect(report.files).toHaveLength(1);
     expect(report.files[0]!.sha256).toBe(await page.text('[data-sha256]'));
     expect(report.files[0]!.verdict.meets).toBe(true);
+    expect(report.files[0]!.receipts.map(({ accepted }) => accepted)).toEqual([true, false]);
+    expect(report.files[0]!.receipts[0]!.sha256).toBe(report.files[0]!.sha256);
     for (const figure of ['integratedLufs', 'truePeakDbtp', 'loudnessRangeLu'] as const)
       expect(report.files[0]!.figures[figure]).toBe(await figureShown(figure));
     await page.press('Report…');
@@ -185,15 +203,20 @@ describe('a delivery', () => {
     await page.kept();
     await page.driver.navigate().refresh();
     await page.find('[data-file="New project v1.wav"]');
-    // What was handed over is known on the next visit, with its checksum.
+    // What was handed over is known on the next visit, with its checksum and receipts.
     await page.until('it to be known', async () => (await outcome('New project v1.wav')) === 'stale');
     await (await page.find('[data-file="New project v1.wav"] button')).click();
     await page.until(
       'its details',
       async () => (await page.text('[data-sha256]')) === report.files[0]!.sha256,
     );
+    expect(await page.all('[data-receipt=accepted]')).toHaveLength(1);
+    expect(await page.all('[data-receipt=refused]')).toHaveLength(1);
     await page.button('Undo: ');
-    expect(await page.errors()).toEqual([]);
+    // The browser itself tells of the line that broke.
+    expect((await page.errors()).filter((said) => !said.includes('/api/recipients/ridgeline-radio'))).toEqual(
+      [],
+    );
   });
 
   it('in several formats goes into one zip, each as long and as loud as the mix', async () => {

@@ -7,7 +7,7 @@ import { removeFolder } from './folders';
 import { shared } from './shared';
 
 /** A file waits so long to be fetched. */
-export const HELD_MS = 10 * 60_000;
+const HELD_MS = 10 * 60_000;
 /** So many wait at most; the oldest goes. */
 const MOST_HELD = 64;
 

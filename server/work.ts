@@ -40,12 +40,12 @@ export type Job =
   | { readonly kind: 'receive'; readonly path: string; readonly name: string; readonly target: Target };
 
 /** What `measure` answers: the object of `dengung measure --json`, with verdicts where targets were named. */
-export type MeasureAnswer = FileReport & {
+type MeasureAnswer = FileReport & {
   readonly verdicts: readonly VerdictReport[];
   readonly findings?: CheckReport['findings'];
 };
 
-export interface ReceiveAnswer {
+interface ReceiveAnswer {
   readonly judged: Judged;
   readonly stated: StatedLoudness | null;
 }

@@ -36,13 +36,14 @@ export function receiptFor(
   number: string,
   at: string,
 ): Receipt {
+  const same = arrived.sentSha256 === arrived.sha256;
   const { figures, form } = verdictOf(arrived.judged, target);
   const requirements: Receipt['requirements'] = [
     {
       requirement: 'Checksum (SHA-256)',
-      asked: arrived.sentSha256,
-      found: arrived.sha256,
-      meets: arrived.sentSha256 === arrived.sha256,
+      asked: 'as it was sent',
+      found: same ? 'the same' : `${arrived.sha256}, sent was ${arrived.sentSha256}`,
+      meets: same,
     },
     ...(naming
       ? [

@@ -26,6 +26,7 @@ import { SourceMeasurer } from './sourceMeasurer';
 import { Notes } from './notes';
 import { Relinks } from './relinks';
 import { Riding } from './riding';
+import { Sending } from './sending';
 import { SpeechFinder } from './speechFinder';
 import { fetchSounds, isAbsent, withSound } from './sounds';
 import { tellShelf } from './summary';
@@ -45,6 +46,8 @@ export class Session {
         this.notes.fail('handover', storageError(error), 'What was handed over is not kept'),
       ),
   });
+  /** Finished files on their way to recipients. */
+  readonly sending = new Sending((key, receipt) => this.handover.answered(key, receipt));
   /** Media that go back to the edit. */
   readonly mediaForEdit = new Handover({ audioOf: (key) => this.engine.audioOf(key) });
   /** What was told and what went wrong. */
@@ -228,6 +231,7 @@ export class Session {
     this.comparing.close();
     this.handover.cancel();
     this.mediaForEdit.cancel();
+    this.sending.close();
     this.clipMeasurer.close();
     this.sourceMeasurer.close();
     this.measurer.close();

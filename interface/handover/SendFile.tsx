@@ -1,0 +1,197 @@
+'use client';
+
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useEffect, useRef, useState } from 'react';
+import { useStore } from 'zustand';
+import type { Receipt } from '@/core/deliver/receipt';
+import type { Recipient } from '@/core/recipients/recipient';
+import { figure } from '@/core/text/figures';
+import { ChoiceField } from '../editing/ChoiceField';
+import type { DeliveredFile } from '../session/deliveries/fileLine';
+import { lineHome } from '../session/sending';
+import { useSession } from '../session/SessionContext';
+import { FailureNote } from '../ui/FailureNote';
+import { Fold } from '../ui/Fold';
+import { LevelMark } from '../ui/LevelMark';
+import { ProgressLine } from '../ui/ProgressLine';
+import { useRemembered } from '../ui/useRemembered';
+
+/** Who takes deliveries on this server; `null` while that is asked, a sentence where it cannot be told. */
+function useRecipients(): readonly Recipient[] | string | null {
+  const [found, setFound] = useState<readonly Recipient[] | string | null>(null);
+  useEffect(() => {
+    let gone = false;
+    lineHome('GET', '/api/recipients', null).then(
+      ({ status, data }) => {
+        const { recipients, message } = (data ?? {}) as {
+          recipients?: readonly Recipient[];
+          message?: string;
+        };
+        if (!gone)
+          setFound(status === 200 && recipients ? recipients : (message ?? 'The server does not answer.'));
+      },
+      () => {
+        if (!gone) setFound('The server does not answer: recipients cannot be reached.');
+      },
+    );
+    return () => {
+      gone = true;
+    };
+  }, []);
+  return found;
+}
+
+/** What a recipient answered: accepted or not, and each of its requirements. */
+function ReceiptView({ receipt }: { receipt: Receipt }) {
+  const { accepted, recipient, number, at, requirements } = receipt;
+  // What is in the way comes first.
+  const ordered = [...requirements].sort((a, b) => Number(a.meets) - Number(b.meets));
+  const missed = requirements.filter(({ meets }) => !meets).length;
+  return (
+    <Box
+      data-receipt={accepted ? 'accepted' : 'refused'}
+      sx={{ border: 1, borderColor: 'divider', borderRadius: 1, p: 1 }}
+    >
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
+        <LevelMark standing={accepted ? 'within' : 'over'} />
+        <b>{accepted ? `Accepted by ${recipient}` : `Not accepted by ${recipient}`}</b>
+      </Box>
+      <Box sx={{ color: 'text.secondary', fontSize: 12, pb: 0.5 }}>
+        {at}, receipt {number}
+      </Box>
+      <Fold
+        name={
+          missed === 0
+            ? `${requirements.length} requirements, all met`
+            : `${missed} of ${requirements.length} requirements not met`
+        }
+        remember={`receipt ${number}`}
+        open={!accepted}
+      >
+        <Box
+          component="table"
+          sx={{
+            borderCollapse: 'collapse',
+            width: '100%',
+            '& td, & th': {
+              textAlign: 'left',
+              pr: 1.5,
+              py: 0.25,
+              verticalAlign: 'top',
+              overflowWrap: 'anywhere',
+              fontWeight: 450,
+            },
+          }}
+        >
+          <thead>
+            <tr>
+              <Box component="th" sx={{ color: 'text.secondary' }}>
+                Requirement
+              </Box>
+              <Box component="th" sx={{ color: 'text.secondary' }}>
+                Asked for
+              </Box>
+              <Box component="th" sx={{ color: 'text.secondary' }}>
+                Found
+              </Box>
+            </tr>
+          </thead>
+          <tbody>
+            {ordered.map(({ requirement, asked, found, meets }) => (
+              <tr key={requirement} data-requirement={meets ? 'met' : 'missed'}>
+                <Box component="td" sx={{ width: '36%' }}>
+                  <Box sx={{ display: 'flex', gap: 0.75, alignItems: 'center' }}>
+                    <LevelMark standing={meets ? 'within' : 'over'} />
+                    {requirement}
+                  </Box>
+                </Box>
+                <td>{asked}</td>
+                <Box component="td" sx={{ fontWeight: meets ? 450 : 650 }}>
+                  {found}
+                </Box>
+              </tr>
+            ))}
+          </tbody>
+        </Box>
+      </Fold>
+    </Box>
+  );
+}
+
+/** Sends a finished file to a recipient, and shows what was answered. @param fileKey of the delivery's file */
+export function SendFile({ fileKey, result }: { fileKey: string; result: DeliveredFile }) {
+  const session = useSession();
+  const line = useStore(session.sending.store, (lines) => lines.get(fileKey) ?? null);
+  const recipients = useRecipients();
+  const [to, setTo] = useRemembered('recipient', '');
+  const picked = useRef<HTMLInputElement>(null);
+  const { blob, receipts } = result;
+  const all = typeof recipients === 'string' || recipients === null ? [] : recipients;
+  const recipient = all.find(({ id }) => id === to) ?? all[0] ?? null;
+  const send = (bytes: Blob): void => {
+    if (recipient) void session.sending.send(fileKey, result, bytes, recipient);
+  };
+  const onTheWay = line !== null && line.state !== 'failed';
+  return (
+    <Box
+      component="section"
+      aria-label="Recipient"
+      sx={{ display: 'grid', gap: 1, borderTop: 1, borderColor: 'divider', pt: 1 }}
+    >
+      <Typography variant="h2">Send to a recipient</Typography>
+      {typeof recipients === 'string' && (
+        <FailureNote message={recipients} hint="Check that the server runs, then look at this file again." />
+      )}
+      {recipient && (
+        <>
+          <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
+            <Box sx={{ width: 220, display: 'grid' }}>
+              <ChoiceField
+                label="Recipient"
+                value={recipient.id}
+                choices={all.map(({ id, name }) => ({ value: id, label: name }))}
+                disabled={onTheWay}
+                onChoose={(id) => setTo(id)}
+              />
+            </Box>
+            <Button
+              variant="outlined"
+              disabled={onTheWay}
+              onClick={() => (blob ? send(blob) : picked.current?.click())}
+            >
+              {blob ? 'Send' : 'Send the saved file…'}
+            </Button>
+            <input
+              ref={picked}
+              type="file"
+              hidden
+              aria-label="The saved file"
+              onChange={(event) => {
+                const file = event.target.files?.[0];
+                if (file) send(file);
+                event.target.value = '';
+              }}
+            />
+          </Box>
+          <Box sx={{ color: 'text.secondary', fontSize: 12 }}>
+            {recipient.about} Asks for {figure(recipient.target.integratedLufs)} LUFS ±
+            {figure(recipient.target.toleranceLu)}, at most {figure(recipient.target.maxTruePeakDbtp)} dBTP.
+          </Box>
+        </>
+      )}
+      {line && onTheWay && (
+        <ProgressLine
+          label={line.state === 'waiting' ? 'Line broken, trying again' : 'Sending'}
+          done={line.done}
+          onCancel={() => session.sending.cancel(fileKey)}
+        />
+      )}
+      {line?.failure && <FailureNote message={line.failure.message} hint={line.failure.hint} />}
+      {[...receipts].reverse().map((receipt) => (
+        <ReceiptView key={receipt.number} receipt={receipt} />
+      ))}
+    </Box>
+  );
+}
