@@ -1,4 +1,6 @@
 import { AudioFileError } from '@/core/formats/errors';
+import { ProjectFormatError } from '@/core/programme/migrations';
+import { PackError } from '@/core/programme/pack';
 import { CutError } from '@/core/timeline/cut';
 import type { Failure } from './protocol';
 
@@ -11,8 +13,10 @@ export class Failed extends Error {
 
 export function toFailure(error: unknown): Failure {
   if (error instanceof Failed) return error.failure;
-  if (error instanceof AudioFileError || error instanceof CutError)
+  if (error instanceof AudioFileError || error instanceof CutError || error instanceof PackError)
     return { code: error.code, message: error.message, hint: error.hint };
+  if (error instanceof ProjectFormatError)
+    return { code: 'damaged', message: error.message, hint: 'Nothing was changed. Take a backup.' };
   if (
     error instanceof DOMException &&
     (error.name === 'NotReadableError' || error.name === 'NotFoundError')

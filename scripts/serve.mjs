@@ -32,10 +32,13 @@ function isText(url) {
   }
 }
 
-const server = createServer({ maxHeaderSize: 16_384, connectionsCheckingInterval: 5_000 }, (request, response) => {
-  if (isText(request.url ?? '/')) return void handle(request, response);
-  response.writeHead(400, HEADERS).end('This address cannot be read.\n');
-});
+const server = createServer(
+  { maxHeaderSize: 16_384, connectionsCheckingInterval: 5_000 },
+  (request, response) => {
+    if (isText(request.url ?? '/')) return void handle(request, response);
+    response.writeHead(400, HEADERS).end('This address cannot be read.\n');
+  },
+);
 // Headers have to come at once; bodies may be large, and are watched by those who read them.
 server.headersTimeout = 15_000;
 server.requestTimeout = 0;

@@ -106,3 +106,13 @@ export function readRecords(kept: unknown): readonly HandedRecord[] {
     return [{ ...record, project, file: { ...file, clipIds: file.clipIds && new Set(file.clipIds) } }];
   });
 }
+
+/** The same for a copy of the project with an id of its own: what was handed over of it then is not stale by that. */
+export function recordsFor(id: string, records: readonly HandedRecord[]): readonly HandedRecord[] {
+  const states = new Map<Project, Project>();
+  return records.map((record) => {
+    const state = states.get(record.project) ?? { ...record.project, id };
+    states.set(record.project, state);
+    return { ...record, project: state };
+  });
+}

@@ -1,5 +1,4 @@
-import type {
-  PDFArray} from 'pdf-lib';
+import type { PDFArray } from 'pdf-lib';
 import {
   PDFDict,
   PDFHexString,

@@ -8,10 +8,22 @@ import {
   waitingToBeSaved,
 } from '../handover/handoverActions';
 import { copyTable, saveList, saveMarkers, saveTable, saveTimeline } from '../handover/edit/editForms';
+import { toFailure } from '@/engine/failure';
 import type { Session } from '../session/session';
-import { saveProjectFile } from '../session/projectFile';
+import { savePack } from '../session/packs';
 import { openPanel } from '../shell/panels';
 import type { Command } from './command';
+
+/** Saves the project as one file, and says what of it is not there. */
+async function savePackOf({ state, handover, notes }: Session, withSound: boolean): Promise<void> {
+  try {
+    const missing = await savePack(state.history, handover.records(), withSound);
+    if (missing && missing.length > 0)
+      notes.tell(`The file is saved, but without the sound of ${missing.join(', ')}: relink it in Sources.`);
+  } catch (error) {
+    notes.fail('pack', toFailure(error), 'The project was not saved as a file');
+  }
+}
 
 const command = (
   id: string,
@@ -38,8 +50,15 @@ export const projectCommands: readonly Command[] = [
   command('redo', 'Redo', ({ session }) => session.redo(), { keys: ['Ctrl+Shift+z', 'Ctrl+y'] }),
   command('history', 'History: every step, back to any', () => openPanel('history')),
   command('settings', 'Programme settings', () => openPanel('settings')),
-  command('save-project', 'Save the project as a file', ({ session }) =>
-    saveProjectFile(session.state.history),
+  command(
+    'save-project',
+    'Save the project as one file, with its sound',
+    ({ session }) => void savePackOf(session, true),
+  ),
+  command(
+    'save-project-bare',
+    'Save the project as one file, without its sound',
+    ({ session }) => void savePackOf(session, false),
   ),
   ...stages,
   command('shelf', 'Go to all projects', ({ go }) => go('projects'), { group: 'Go to' }),

@@ -3,8 +3,8 @@
 import Button from '@mui/material/Button';
 import { useRef } from 'react';
 
-/** Picks a project file and gives its text on. */
-export function OpenProjectFile({ onText }: { onText: (text: string) => void }) {
+/** Picks a project file and gives it on. */
+export function OpenProjectFile({ onFile }: { onFile: (file: File) => void }) {
   const input = useRef<HTMLInputElement>(null);
   return (
     <>
@@ -12,10 +12,11 @@ export function OpenProjectFile({ onText }: { onText: (text: string) => void }) 
         ref={input}
         type="file"
         hidden
-        accept=".json,application/json"
+        accept=".dengung,.json,application/json"
         aria-label="Project file"
         onChange={(event) => {
-          void event.target.files?.[0]?.text().then(onText);
+          const file = event.target.files?.[0];
+          if (file) onFile(file);
           event.target.value = '';
         }}
       />

@@ -2,6 +2,7 @@
 
 import AddIcon from '@mui/icons-material/Add';
 import MoreIcon from '@mui/icons-material/MoreHoriz';
+import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
@@ -24,6 +25,8 @@ import { newProject } from '@/core/programme/newProject';
 import { renameProject } from '@/core/programme/edits/project';
 import { clock } from '@/core/text/figures';
 import { ProjectFormatError } from '@/core/programme/migrations';
+import { isPackName } from '@/core/programme/pack';
+import { Failed } from '@/engine/failure';
 import type { Failure } from '@/engine/protocol';
 import { storageError } from '@/storage/failure';
 import {
@@ -37,15 +40,19 @@ import {
   saveProject,
   type ShelfEntry,
 } from '@/storage/projects';
+import { loadHandover } from '@/storage/handovers';
 import { getSummary, type ProjectSummary } from '@/storage/summaries';
 import { NameField } from '../editing/NameField';
 import { bringAlong } from '../session/bringAlong';
 import { DropArea } from '../ui/DropArea';
+import { PackingLine } from '../ui/PackingLine';
 import { FailureNote } from '../ui/FailureNote';
 import { newId } from '../session/newId';
+import { openPack, savePack, type OpenedProject } from '../session/packs';
 import { whileClosed } from '../session/projectLock';
 import { DEMO_ID } from '../demo/loadDemo';
 import { BinList } from './BinList';
+import { Room } from './Room';
 import { SummaryCell } from './SummaryCell';
 import { OpenProjectFile } from './OpenProjectFile';
 import { UnreadableList } from './UnreadableList';
@@ -60,6 +67,7 @@ function useShelf() {
   const tell = useCallback((error: unknown) => {
     if (error instanceof ProjectFormatError)
       setFailure({ code: 'damaged', message: error.message, hint: 'Nothing was changed.' });
+    else if (error instanceof Failed) setFailure(error.failure);
     else setFailure(storageError(error));
   }, []);
   const act = useCallback(
@@ -114,6 +122,17 @@ async function rename(id: string, name: string): Promise<void> {
   if (!loaded) return;
   const { history } = loaded;
   await saveProject({ ...history, project: renameProject(history.project, name) });
+}
+
+async function saveAsFile(id: string, withSound: boolean): Promise<void> {
+  const loaded = await loadProject(id);
+  if (!loaded) return;
+  const missing = await savePack(loaded.history, await loadHandover(id), withSound);
+  if (missing && missing.length > 0)
+    throw new Failed({
+      ...{ code: 'missing', message: `The file is saved, but without the sound of ${missing.join(', ')}.` },
+      hint: 'It is not in this browser: relink it in Sources, then save again.',
+    });
 }
 
 /** The keyboard begins here, unless it is somewhere already. */
@@ -197,6 +216,12 @@ function Row({
           >
             Duplicate
           </MenuItem>
+          <MenuItem onClick={choose(() => void shelf.act(() => saveAsFile(entry.id, true)))}>
+            Save as one file
+          </MenuItem>
+          <MenuItem onClick={choose(() => void shelf.act(() => saveAsFile(entry.id, false)))}>
+            Save as a file without its sound
+          </MenuItem>
           <MenuItem
             onClick={choose(() => {
               void shelf.actOn(entry.id, entry.name, async () => {
@@ -240,9 +265,18 @@ export function ShelfPage() {
     `${name} ${targetName}`.toLowerCase().includes(text),
   );
   const demo = entries?.some((entry) => entry.id === DEMO_ID) ?? false;
-  /** @param files go into it once it is open */
-  const create = (files: readonly File[] = []): void =>
+  const [opened, setOpened] = useState<OpenedProject | null>(null);
+  const openFile = async (file: File): Promise<void> => {
+    const free = (name: string): string => freeName(name, entries ?? []);
+    if (isPackName(file.name)) setOpened(await openPack(file, free));
+    else await addProjectFile(await file.text(), newId(), free);
+  };
+  /** @param files project files are opened; all others go into a new project once it is open */
+  const create = (all: readonly File[] = []): void =>
     void shelf.act(async () => {
+      const files = all.filter(({ name }) => !isPackName(name));
+      for (const file of all) if (isPackName(file.name)) await openFile(file);
+      if (all.length > 0 && files.length === 0) return;
       const project = newProject(newId(), freeName('New project', entries ?? []), newId());
       await saveProject(startHistory(project));
       if (files.length > 0) bringAlong(project.id, { files });
@@ -270,17 +304,26 @@ export function ShelfPage() {
               sx={{ width: 150 }}
             />
           )}
-          <OpenProjectFile
-            onText={(text) =>
-              void shelf.act(() => addProjectFile(text, newId(), (name) => freeName(name, entries ?? [])))
-            }
-          />
+          <OpenProjectFile onFile={(file) => void shelf.act(() => openFile(file))} />
           <Button variant="contained" startIcon={<AddIcon />} onClick={() => create()}>
             New project
           </Button>
         </Box>
         {failure && <FailureNote message={failure.message} hint={failure.hint} />}
         <UnsavedNote />
+        {opened && (
+          <Alert
+            severity={opened.notes.length > 0 ? 'warning' : 'success'}
+            variant="outlined"
+            onClose={() => setOpened(null)}
+            data-opened
+          >
+            <Link component={NextLink} href={`/project/${opened.id}/programme`}>
+              {opened.name}
+            </Link>{' '}
+            was opened from its file. {opened.notes.join(' ')}
+          </Alert>
+        )}
         {entries && onShelf.length === 0 && <Empty />}
         {onShelf.length > 0 && found.length === 0 && (
           <Box sx={{ py: 2, color: 'text.secondary' }}>No project matches.</Box>
@@ -318,6 +361,8 @@ export function ShelfPage() {
             onDelete={({ id, name }) => void shelf.actOn(id, name, () => deleteProject(id))}
           />
         )}
+        <Room />
+        <PackingLine />
         <Snackbar
           open={binned !== null}
           autoHideDuration={8000}

@@ -11,6 +11,7 @@ import { storageError } from '@/storage/failure';
 import { projectAsKept } from '@/storage/projects';
 import { saveAsKept, saveProjectFile } from '../session/projectFile';
 import { SessionContext, useSessionState } from '../session/SessionContext';
+import { PackingLine } from '../ui/PackingLine';
 import { NoteList } from './NoteList';
 import { ProjectHeader } from './ProjectHeader';
 import { ProjectKeys } from './ProjectKeys';
@@ -127,6 +128,7 @@ export function ProjectFrame({ id, children }: { id: string; children: ReactNode
         </Box>
       </Box>
       <NoteList />
+      <PackingLine />
       <ProjectKeys />
     </SessionContext>
   );

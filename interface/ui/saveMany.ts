@@ -82,15 +82,18 @@ async function saveInto(folder: FileSystemDirectoryHandle, { name, blob }: Named
   return [...path.slice(0, -1), free].join('/');
 }
 
+/** What a zip is called that holds anything. */
+const ANY_ZIP = { description: 'Zip', ending: '.zip' };
+
 /** Asks where one zip is to go; where the browser cannot ask, it is offered to be saved. @returns `null` when given up */
-export async function pickZip(name: string): Promise<Destination | null> {
+export async function pickZip(name: string, kind = ANY_ZIP): Promise<Destination | null> {
   const { showSaveFilePicker } = access();
   let handle: FileSystemFileHandle | null = null;
   if (showSaveFilePicker)
     try {
       handle = await showSaveFilePicker({
         suggestedName: name,
-        types: [{ description: 'Zip', accept: { 'application/zip': ['.zip'] } }],
+        types: [{ description: kind.description, accept: { 'application/zip': [kind.ending] } }],
       });
     } catch (error) {
       if (isCancel(error)) return null;

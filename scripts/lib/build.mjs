@@ -4,7 +4,18 @@ import { createHash } from 'node:crypto';
 import { root } from './install.mjs';
 
 const built = `${root}.next/dengung-built`;
-const folders = ['app', 'codecs', 'core', 'documents', 'engine', 'interface', 'server', 'storage', 'demo', 'public'];
+const folders = [
+  'app',
+  'codecs',
+  'core',
+  'documents',
+  'engine',
+  'interface',
+  'server',
+  'storage',
+  'demo',
+  'public',
+];
 const files = ['package-lock.json', 'next.config.ts', 'proxy.ts', 'tsconfig.json'];
 
 function* walk(folder) {

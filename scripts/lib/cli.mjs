@@ -20,12 +20,19 @@ function newest(folder) {
  * @returns the path of the program
  */
 export async function buildCli(more = {}) {
-  const sources = ['bench', 'cli', 'codecs', 'core', 'documents', 'server'].map((name) => newest(root + name));
+  const sources = ['bench', 'cli', 'codecs', 'core', 'documents', 'server'].map((name) =>
+    newest(root + name),
+  );
   const wanted = [...sources, statSync(`${root}package-lock.json`).mtimeMs, ...Object.keys(more)].join();
   if (!existsSync(stamp) || readFileSync(stamp, 'utf8') !== wanted) {
     const { build } = await import('esbuild');
     await build({
-      entryPoints: { main: `${root}cli/main.ts`, worker: `${root}cli/worker.ts`, apiWorker: `${root}server/apiWorker.ts`, ...more },
+      entryPoints: {
+        main: `${root}cli/main.ts`,
+        worker: `${root}cli/worker.ts`,
+        apiWorker: `${root}server/apiWorker.ts`,
+        ...more,
+      },
       outdir: out,
       outExtension: { '.js': '.mjs' },
       absWorkingDir: root,
