@@ -1,14 +1,17 @@
+import { createReadStream } from 'node:fs';
 import { open, rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { openChosen } from '@/codecs/measureSound';
 import { F32 } from '@/core/audio/pcm';
 import type { AudioReader } from '@/core/audio/reader';
 import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
+import { wavFrame } from '@/core/formats/wav/write';
 import { PcmReader } from '@/core/formats/pcmReader';
 import type { Source } from '@/core/programme/model';
 import { newSource } from '@/core/programme/newSource';
 import { forget, temporaryFolder } from './cleanUp';
-import { fileSource, openFile } from './files';
+import { absolute, fileSource, openFile } from './files';
+import { osPath } from './names';
 import type { TaskPool } from './pool';
 import type { Unpacked } from './work';
 
@@ -20,6 +23,8 @@ export class MediaShelf {
   private readonly readers = new Map<string, AudioReader>();
   private readonly sources = new Map<string, Source>();
   private readonly closers: (() => Promise<unknown>)[] = [];
+  /** Where what is compressed was decoded to, by file. */
+  private readonly decodedTo = new Map<string, string>();
   private folder: string | null = null;
 
   constructor(private readonly pool: TaskPool) {}
@@ -41,6 +46,7 @@ export class MediaShelf {
     const reader = unpacked.plain
       ? await this.plain(fileSource(handle, size))
       : await this.decoded(to, unpacked.format);
+    if (!unpacked.plain) this.decodedTo.set(file, to);
     this.readers.set(file, reader);
     const named = { id: file, name: basename(file), audioKey: file, byteLength: size };
     const made = newSource(named, reader.format);
@@ -49,6 +55,18 @@ export class MediaShelf {
   }
 
   readonly open = (source: Source): Promise<AudioReader> => Promise.resolve(this.readers.get(source.id)!);
+
+  /** A sound as the product keeps it: as it came where it has plain samples, else decoded, as float WAV. */
+  async *kept(file: string): AsyncGenerator<Uint8Array> {
+    const decoded = this.decodedTo.get(file);
+    if (decoded === undefined)
+      return yield* createReadStream(osPath(absolute(file))) as AsyncIterable<Buffer>;
+    const { sampleRate, layout, frames } = this.readers.get(file)!.format;
+    const { header, trailer } = wavFrame({ sampleRate, layout, frames, format: 'f32' });
+    yield header;
+    yield* createReadStream(decoded) as AsyncIterable<Buffer>;
+    yield trailer;
+  }
 
   private async plain(source: ReturnType<typeof fileSource>): Promise<AudioReader> {
     const sound = await openChosen(source, WHOLE_FIRST_SOUND);

@@ -13,6 +13,7 @@ import { check } from './checkProgram';
 import { levelCommand } from './level';
 import { levelManyCommand } from './levelMany';
 import { measureCommand } from './measure';
+import { project } from './projectProgram';
 import { report } from './reportProgram';
 import { send } from './sendProgram';
 import { named, quiet, READ, TARGETS, type Ended } from './programParts';
@@ -353,5 +354,6 @@ export function program(version: string, ended: Ended): Command {
   all.addCommand(deliver(ended, USUAL_MOST_HOURS));
   all.addCommand(report(version, ended));
   all.addCommand(send(ended));
+  all.addCommand(project(version, ended));
   return all as unknown as Command;
 }
