@@ -12,13 +12,14 @@ const frames = (min = 0) => real().min(min).max(Number.MAX_SAFE_INTEGER);
 const id = () => string().required().min(1).max(200);
 const name = () => string().defined().max(2_000);
 const flag = () => boolean().required();
-const passthrough = (besides: null | undefined = null) =>
+/** @param known `false`: it may be left out */
+const passthrough = (known = true) =>
   mixed()
     .nullable()
     .test(
       'object',
       '${path} is no object',
-      (value) => value === null || value === besides || typeof value === 'object',
+      (value) => value === null || typeof value === 'object' || (!known && value === undefined),
     );
 
 export const SEGMENT_SHAPES: readonly SegmentShape[] = ['easeStart', 'easeEnd', 'ease', 'step'];
@@ -154,7 +155,7 @@ const clip = object({
 });
 
 const group = object({ id: id(), name: name(), parentId: string().nullable().defined(), gain });
-const marker = object({ id: id(), at: real(), name: name(), passthrough: passthrough(undefined) });
+const marker = object({ id: id(), at: real(), name: name(), passthrough: passthrough(false) });
 
 /** A time of a ducking, ms. */
 const duckTime = (name: keyof DuckTiming) => {
