@@ -5,7 +5,7 @@ const shared = {
   environment: 'node',
   setupFiles: ['scripts/fixedSeed.ts'],
   testTimeout: 60_000,
-} as const;
+};
 
 /** Replaces modules of the core: it needs them for itself. */
 const REPLACES = 'core/signal/madeUpStation.test.ts';

@@ -7,6 +7,7 @@ import { makeProgramme, type Programme } from './makeProgramme';
 import { benchPath } from './path';
 import { benchProgramme } from './programme';
 import { benchProposal } from './proposal';
+import { benchServer } from './server';
 import { benchFile, benchMemory, benchTwin } from './node';
 
 const { values } = parseArgs({
@@ -53,6 +54,7 @@ if (wants('proposal')) console.log((await benchProposal()).join('\n'));
 if (wants('lanes')) console.log((await benchLanes()).join('\n'));
 if (wants('check')) console.log((await benchCheck(`${process.cwd()}/`, minutes)).join('\n'));
 if (wants('deliver')) console.log((await benchDeliver(minutes)).join('\n'));
+if (wants('server')) console.log((await benchServer(4)).join('\n'));
 if (wants('memory')) {
   console.log(`Speech, ${LONG.minutes} min, 48 kHz 5.1 16-bit, in a process of its own`);
   console.log(benchMemory(values.program, makeProgramme(LONG)));

@@ -136,7 +136,14 @@ describe('in both themes', () => {
     await page.press('Handover');
     await page.press('Render and measure');
     await page.find('[data-file-verdict]');
+    await page.press('Send');
+    await page.find('[data-receipt]');
     expect(await serious()).toEqual([]);
+    await page.press('Back to the edit');
+    for (const form of ['Edit list', 'Media', 'Markers']) {
+      await page.press(form);
+      expect(await serious('[aria-label="Back to the edit"]')).toEqual([]);
+    }
   });
 
   it('every face of the check', async () => {
