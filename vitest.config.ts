@@ -18,7 +18,13 @@ export default defineConfig({
       {
         extends: true,
         // Pure as it is, the core is loaded once for all of its tests.
-        test: { ...shared, name: 'core', include: ['core/**/*.test.ts'], exclude: [REPLACES], isolate: false },
+        test: {
+          ...shared,
+          name: 'core',
+          include: ['core/**/*.test.ts'],
+          exclude: [REPLACES],
+          isolate: false,
+        },
       },
       {
         extends: true,

@@ -100,7 +100,7 @@ function ReceiptView({ receipt }: { receipt: Receipt }) {
           </thead>
           <tbody>
             {ordered.map(({ requirement, asked, found, meets }) => (
-              <tr key={requirement} data-requirement={meets ? 'met' : 'missed'}>
+              <tr key={`${requirement} ${asked}`} data-requirement={meets ? 'met' : 'missed'}>
                 <Box component="td" sx={{ width: '36%' }}>
                   <Box sx={{ display: 'flex', gap: 0.75, alignItems: 'center' }}>
                     <LevelMark standing={meets ? 'within' : 'over'} />
