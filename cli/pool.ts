@@ -2,7 +2,7 @@ import { Worker } from 'node:worker_threads';
 import { EXPORT_AGAIN } from '@/core/formats/limits';
 import { GivenUp, Pool } from '@/core/parallel/pool';
 import { FileError, type Trouble } from './files';
-import type { Answer, Task } from './work';
+import { work, type Answer, type Task } from './work';
 
 type OnProgress = (done: number) => void;
 
@@ -55,8 +55,17 @@ function give(worker: Worker, task: Task, onProgress: OnProgress, onGone: () => 
   });
 }
 
+/** Does tasks of measuring. */
+export interface TaskPool {
+  /** Tasks at a time at most. */
+  readonly jobs: number;
+  /** @param group tasks of one file belong together; groups take turns @throws what went wrong with it */
+  run(task: Task, group: number, onProgress: OnProgress): Promise<Answer>;
+  close(): Promise<void>;
+}
+
 /** Workers that measure. Even one task at a time has a worker: what hangs can then be given up. */
-export class TaskPool {
+class WorkerPool implements TaskPool {
   private readonly pool: Pool<Worker>;
   private readonly ended: Promise<number>[] = [];
 
@@ -77,7 +86,6 @@ export class TaskPool {
     });
   }
 
-  /** @param group tasks of one file belong together; groups take turns @throws what went wrong with it */
   async run(task: Task, group: number, onProgress: OnProgress): Promise<Answer> {
     const start = (worker: Worker, heard: () => void): Promise<Answer> => {
       const tell: OnProgress = (done) => {
@@ -99,4 +107,11 @@ export class TaskPool {
   }
 }
 
-export const openPool = (jobs: number, rules?: Rules): TaskPool => new TaskPool(jobs, rules);
+export const openPool = (jobs: number, rules?: Rules): TaskPool => new WorkerPool(jobs, rules);
+
+/** No workers: for a process that is ended as a whole where it hangs; nothing is held twice. */
+export const openHere = (): TaskPool => ({
+  jobs: 1,
+  run: (task, _group, onProgress) => work(task, onProgress),
+  close: () => Promise.resolve(),
+});

@@ -143,3 +143,24 @@ export async function checkTables(source: ByteSource): Promise<void> {
   };
   await visit(0, source.size, null);
 }
+
+/** What tracks hold, by their handlers: “soun”, “vide”, “text”, “tmcd” and so on, in order. Source: ISO/IEC 14496-12, clause 8.4.3. */
+export async function handlersOf(source: ByteSource): Promise<readonly string[]> {
+  const handlers: string[] = [];
+  let boxes = 0;
+  const visit = async (from: number, to: number, inTrack: boolean): Promise<void> => {
+    for (let at = from; at + 8 <= to && ++boxes <= MOST_BOXES;) {
+      const box = await boxAt(source, at, to);
+      if (!box) return;
+      // The media's own handler stands straight in it; others belong to its data.
+      if (box.kind === 'hdlr' && inTrack) {
+        const bytes = await source.read(box.from, 12);
+        handlers.push(String.fromCharCode(...bytes.subarray(8, 12)));
+      } else if (box.kind === 'moov' || box.kind === 'trak') await visit(box.from, box.to, false);
+      else if (box.kind === 'mdia') await visit(box.from, box.to, true);
+      at = box.to;
+    }
+  };
+  await visit(0, source.size, false);
+  return handlers;
+}

@@ -1,7 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { unzipSync } from 'fflate';
+import { MovOutputFormat } from 'mediabunny';
 import papa from 'papaparse';
 import { describe, expect, it } from 'vitest';
+import { packetsOf, testFilm } from '@/codecs/testing/film';
 import { noise, tones } from '@/core/testing/signals';
 import { figuresOfBytes } from './support/files';
 import { setStage } from './support/setup';
@@ -185,5 +187,28 @@ describe('auditing a finished file', () => {
     expect(report).toHaveLength(5);
     expect(report.every(({ meets, savedAs }) => meets === 'true' && names.includes(savedAs!))).toBe(true);
     expect(await page.errors()).toEqual([]);
+  });
+});
+
+describe('auditing a finished film', () => {
+  it('mends its sound and leaves its picture as it is, packet by packet', async () => {
+    const { page, files } = stage;
+    const before = await testFilm(new MovOutputFormat({ fastStart: 'in-memory' }), 2, 0.02);
+    await page.open('/audit');
+    await page.upload(files.write('reel 4.mov', before));
+    // It has two sounds: the first is what is looked at.
+    await page.find('[data-mend=gain]');
+    await page.press('Correct it');
+    const section = 'section[aria-label="The corrected file"]';
+    await page.find(`${section} [data-verdict=true]`);
+    expect(await page.text(section)).toMatch(
+      /The picture is copied as it is, 75 packets of it; the sound is PCM 24-bit now, 1 more is copied\./,
+    );
+    const name = (await page.text(`${section} h2`)).trim();
+    expect(name).toMatch(/^reel 4 [+−]\d+\.\d\d dB\.mov$/);
+    await page.press('Save file');
+    const after = new Uint8Array(await page.saved(name));
+    expect(await packetsOf(after)).toEqual(await packetsOf(before));
+    expect((await figuresOfBytes(after)).integratedLufs).toBeCloseTo(-23, 1);
   });
 });

@@ -92,3 +92,59 @@ describe('a project as one file', () => {
     expect(await page.text('[data-room]')).toMatch(/are kept in this browser; it gives room for/);
   });
 });
+
+/** A folder of the browser's own in the place of one that is picked. */
+const pickOwnFolder = (): Promise<unknown> =>
+  stage.page.driver.executeAsyncScript(async (done: () => void) => {
+    const root = await navigator.storage.getDirectory();
+    const folder = await root.getDirectoryHandle('backups', { create: true });
+    Object.assign(window, { showDirectoryPicker: () => Promise.resolve(folder) });
+    done();
+  });
+
+/** What lies in that folder: names, and how long each file is. */
+const backedUp = (): Promise<Record<string, number>> =>
+  stage.page.driver.executeAsyncScript(async (done: (found: unknown) => void) => {
+    const root = await navigator.storage.getDirectory();
+    const folder = await root.getDirectoryHandle('backups');
+    const found: Record<string, number> = {};
+    for await (const [name, handle] of folder as unknown as AsyncIterable<[string, FileSystemFileHandle]>)
+      found[name] = (await handle.getFile()).size;
+    done(found);
+  });
+
+describe('backups', () => {
+  it('go into a folder: what changed, the last ten of each, and nothing else is touched', async () => {
+    const { page } = stage;
+    await page.open('/projects');
+    await page.find('[data-room]');
+    await pickOwnFolder();
+    await page.driver.executeAsyncScript(async (done: () => void) => {
+      const root = await navigator.storage.getDirectory();
+      const folder = await root.getDirectoryHandle('backups');
+      const names = ['letter.txt', 'New project notes.dengung'];
+      for (let i = 0; i < 12; i++) names.push(`New project 2020-01-${10 + i} 08.00.dengung`);
+      for (const name of names) await folder.getFileHandle(name, { create: true });
+      done();
+    });
+    await page.press('Back up to a folder');
+    await page.until('it to be done', async () =>
+      (await page.text('[data-backups=rest]')).startsWith('Last done'),
+    );
+    const first = await backedUp();
+    const names = Object.keys(first);
+    expect(names).toEqual(expect.arrayContaining(['letter.txt', 'New project notes.dengung']));
+    const ofProject = names.filter((name) => /^New project \d{4}-/.test(name)).sort();
+    expect(ofProject).toHaveLength(10);
+    expect(ofProject.at(-1)).not.toContain('2020-');
+    expect(first[ofProject.at(-1)!]).toBeGreaterThan(1_000);
+    expect(names.some((name) => name.startsWith('New project 2 '))).toBe(true);
+    // Nothing has changed since: nothing is written.
+    await page.press('Back up now');
+    await page.until('it to rest', async () => (await page.all('[data-backups=rest]')).length === 1);
+    expect(await backedUp()).toEqual(first);
+    await page.press('Stop backups');
+    await page.button('Back up to a folder');
+    expect(await page.errors()).toEqual([]);
+  });
+});

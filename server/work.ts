@@ -9,7 +9,7 @@ import { lookAt, type FileLookedAt, type Setting } from '@/cli/check';
 import { trouble, type Trouble } from '@/cli/files';
 import { level, type LevelReport } from '@/cli/level';
 import { measureFile } from '@/cli/measureFile';
-import { openPool } from '@/cli/pool';
+import { openHere } from '@/cli/pool';
 import { ProgressLine } from '@/cli/progress';
 import { reportOf, type FileReport } from '@/cli/report';
 
@@ -71,7 +71,7 @@ const settingFor = (targets: readonly Target[], services: Setting['services']): 
 /** Does one piece of work. */
 async function work(job: Job): Promise<JobResult<Job>> {
   // The queue has as many at work as there are cores: each keeps to one.
-  const pool = openPool(1);
+  const pool = openHere();
   const { path, name } = job;
   const look = (targets: readonly Target[], services: Setting['services']): Promise<FileLookedAt> =>
     lookAt(path, name, settingFor(targets, services), pool, silent);

@@ -15,7 +15,9 @@ export type AudioFileErrorCode =
   | 'rangeOutside'
   | 'notSubtitles'
   | 'tooLarge'
-  | 'cannotHold';
+  | 'cannotHold'
+  | 'noFilm'
+  | 'noPicture';
 
 /** Why a file cannot be used, and what its owner can do. */
 export class AudioFileError extends Error {

@@ -5,11 +5,13 @@ import type { Target } from '@/core/check/target';
 import type { Judged } from '@/core/check/verdict';
 import { clippedNote, disagreement } from '@/core/loudness/agreement';
 import { statedOf } from '@/core/deliver/fileSaid';
+import { KIND_NAMES } from '@/core/formats/probe';
 import { loudnessBytes } from '@/core/formats/wav/bext';
 import { correctionOf, type Correcting, type CorrectionWay } from '@/core/proposals/correction';
 import { signed } from '@/core/text/figures';
 import { safeName } from '@/core/text/safeName';
 import { patched } from '@/engine/blobWriter';
+import { replaceSoundOfFilm } from '@/engine/films';
 import { measurePool } from '@/engine/measurePool';
 import { applyGainToFile, limitFile } from '@/engine/programmeEngine';
 import type { Failure, FileToCheck, Outcome } from '@/engine/protocol';
@@ -60,21 +62,68 @@ async function give(
   return found === null ? (stopped ?? { cancelled: true }) : { ok: found };
 }
 
-const mendedName = (name: string, { gainDb, limiter }: Correcting): string =>
-  `${safeName(name.replace(/\.[^.]+$/, ''))} ${signed(gainDb, 2)} dB${limiter ? ' limited' : ''}.wav`;
+const mendedName = (name: string, { gainDb, limiter }: Correcting, ending: string): string =>
+  `${safeName(name.replace(/\.[^.]+$/, ''))} ${signed(gainDb, 2)} dB${limiter ? ' limited' : ''}${ending}`;
+
+/** What a mended sound becomes: a copy of the film that it came from, or a file of its own. */
+interface Finished {
+  readonly blob: Blob;
+  readonly ending: string;
+  /** What is to be said of it, full sentences. */
+  readonly said: readonly string[];
+  readonly track: number;
+  readonly clipped: number;
+}
+
+/** Kinds of file that may hold a picture. */
+const FILMS: readonly string[] = [KIND_NAMES.mp4, KIND_NAMES.matroska];
+
+/** Puts a mended sound back into the film that it came from; where there is no picture, it stays a file of its own. */
+async function intoFilm(
+  { file, track, checked }: AuditFile,
+  sound: Blob,
+  signal: AbortSignal,
+  told: Told,
+): Promise<Outcome<Finished>> {
+  const alone: Finished = { blob: sound, ending: '.wav', said: [], track: 0, clipped: 0 };
+  const { container, layout } = checked!.format;
+  if (!FILMS.includes(container)) return { ok: alone };
+  const film = await replaceSoundOfFilm(file, track, sound, layout, signal, (done) =>
+    told('Copying the picture', done),
+  );
+  if ('failure' in film) {
+    const { code, message, hint } = film.failure;
+    if (code === 'noPicture') return { ok: alone };
+    // The sound is there all the same.
+    if (code === 'noFilm') return { ok: { ...alone, said: [`${message} It is saved as WAV. ${hint}`] } };
+    return film;
+  }
+  if (!('ok' in film)) return film;
+  const { blob, packets, codec, lost, others, clippedSamples } = film.ok;
+  return {
+    ok: {
+      ...{ blob, ending: file.name.match(/\.[^.]+$/)?.[0] ?? '.mp4', track, clipped: clippedSamples },
+      said: [
+        `The picture is copied as it is, ${packets.toLocaleString('en')} packets of it; the sound is ${codec} now${others > 0 ? `, ${others} more ${others === 1 ? 'is' : 'are'} copied` : ''}.`,
+        ...lost,
+      ],
+    },
+  };
+}
 
 /**
  * Writes a file anew so that it meets a target, and measures what was written. What meets it already is left alone.
  * @param kept what was measured of it
  */
 export async function mendFile(
-  { file, track, checked, exactPeakDbtp }: AuditFile,
+  of: AuditFile,
   kept: FileToCheck,
   target: Target,
   way: CorrectionWay,
   signal: AbortSignal,
   told: Told,
 ): Promise<MendOutcome> {
+  const { file, track, checked, exactPeakDbtp } = of;
   const { judged, format } = checked!;
   const opened = await measurePool().measureFile(file, signal, (done) => told('Reading', done), {
     ...WHOLE_FIRST_SOUND,
@@ -91,12 +140,16 @@ export async function mendFile(
     told('Writing the corrected file', done),
   );
   if (!('ok' in written)) return written;
-  const { clippedSamples, loudnessAt } = written.ok;
+  const finished = await intoFilm(of, written.ok.blob, signal, told);
+  if (!('ok' in finished)) return finished;
+  const { blob: made, ending, said } = finished.ok;
+  const clippedSamples = written.ok.clippedSamples + finished.ok.clipped;
+  const loudnessAt = made === written.ok.blob ? written.ok.loudnessAt : null;
   const measured = await measurePool().fileToCheck(
-    written.ok.blob,
+    made,
     signal,
     (done) => told('Measuring the corrected file', done),
-    { ...WHOLE_FIRST_SOUND, as: wavChannels(format.layout).layout },
+    { ...WHOLE_FIRST_SOUND, track: finished.ok.track, as: wavChannels(format.layout).layout },
   );
   if (!('ok' in measured)) return measured;
   // Speech is where it was.
@@ -106,12 +159,11 @@ export async function mendFile(
   const { figures } = measured.ok.material;
   // It says what it measures now, where it said what it measured before.
   const blob =
-    loudnessAt === null
-      ? written.ok.blob
-      : patched(written.ok.blob, [{ at: loudnessAt, bytes: loudnessBytes(statedOf(figures)) }]);
+    loudnessAt === null ? made : patched(made, [{ at: loudnessAt, bytes: loudnessBytes(statedOf(figures)) }]);
   return {
     mended: {
-      ...{ name: mendedName(file.name, given.ok), blob, gainDb, limitedDb, figures, sentence },
+      ...{ name: mendedName(file.name, given.ok, ending), blob, gainDb, limitedDb, figures },
+      sentence: [sentence, ...said].join(' '),
       verdict: again.ok.check.verdicts[0]!,
       wrong: [clippedNote(clippedSamples), disagreement(predicted, figures)].filter((said) => said !== null),
     },

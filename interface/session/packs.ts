@@ -1,27 +1,16 @@
 import { createStore } from 'zustand/vanilla';
-import { keptRecords, readRecords, recordsFor, type HandedRecord } from '@/core/deliver/handedRecords';
+import { readRecords, recordsFor, type HandedRecord } from '@/core/deliver/handedRecords';
 import { startHistory, type History } from '@/core/programme/history';
-import {
-  HANDOVER,
-  MANIFEST,
-  PACK_ENDING,
-  PROJECT,
-  soundPath,
-  soundsOf,
-  type PackedSound,
-  type PackManifest,
-} from '@/core/programme/pack';
-import { timeText } from '@/core/text/dates';
+import { PACK_ENDING, type PackManifest } from '@/core/programme/pack';
 import { safeName } from '@/core/text/safeName';
 import { count } from '@/core/text/words';
-import { Failed } from '@/engine/failure';
 import { PackEngine } from '@/engine/packEngine';
-import type { Outcome } from '@/engine/protocol';
 import { getAudio, newAudioKey, putAudio } from '@/storage/audio';
 import { saveHandover } from '@/storage/handovers';
-import { projectFile, saveProject } from '@/storage/projects';
-import { pickZip, type NamedBlob } from '../ui/saveMany';
+import { saveProject } from '@/storage/projects';
+import { pickZip } from '../ui/saveMany';
 import { newId } from './newId';
+import { GivenUp, got, packParts } from './packParts';
 
 /** A project on its way into a file, or out of one. */
 export interface Packing {
@@ -33,14 +22,6 @@ export interface Packing {
 
 /** What is under way; one at a time. */
 export const packing = createStore<{ readonly now: Packing | null }>(() => ({ now: null }));
-
-class GivenUp extends Error {}
-
-/** What came of a piece of work. @throws Failed, GivenUp */
-function got<T>(outcome: Outcome<T>): T {
-  if ('ok' in outcome) return outcome.ok;
-  throw 'failure' in outcome ? new Failed(outcome.failure) : new GivenUp();
-}
 
 /** Does something with a pack while it is shown how far it is. @returns `null` when it was given up */
 async function shown<T>(
@@ -64,51 +45,21 @@ async function shown<T>(
   }
 }
 
-const jsonPart = (name: string, text: string): NamedBlob => ({ name, blob: new Blob([text]) });
-
 /**
  * Saves a project as one file: with its history, what was handed over, and its sound or what tells it from any other.
  * @returns names of sounds that are not there; `null` when it was given up
  */
 export async function savePack(
-  { project, past, future }: History,
+  history: History,
   records: readonly HandedRecord[],
   withSound: boolean,
 ): Promise<readonly string[] | null> {
-  const name = `${safeName(project.name)}${PACK_ENDING}`;
+  const name = `${safeName(history.project.name)}${PACK_ENDING}`;
   const destination = await pickZip(name, { description: 'Dengung project', ending: PACK_ENDING });
   if (!destination) return null;
   return shown(`Saving ${name}`, async (engine, signal, far) => {
-    const sources = soundsOf(project);
-    const missing: string[] = [];
-    const sounds: PackedSound[] = [];
-    const blobs = new Map<string, Blob>();
-    for (const [i, source] of sources.entries()) {
-      const { audioKey, name: named } = source;
-      const blob = await getAudio(audioKey);
-      if (!blob) missing.push(named);
-      const step = (part: number): void => far((0.5 * (i + part)) / sources.length);
-      const sha256 = blob && got(await engine.hash(blob, signal, step));
-      const path = blob && withSound ? soundPath(source, i) : null;
-      sounds.push({ audioKey, name: named, bytes: blob?.size ?? source.byteLength, sha256, path });
-      if (blob && path) blobs.set(path, blob);
-    }
-    const manifest: PackManifest = {
-      ...({ format: 'dengung-project-1', made: timeText(new Date()), name: project.name, sounds } as const),
-      software: `Dengung ${process.env['DENGUNG_VERSION'] ?? ''}`.trim(),
-    };
-    const parts = async function* (): AsyncGenerator<NamedBlob> {
-      yield jsonPart(MANIFEST, `${JSON.stringify(manifest, null, 2)}\n`);
-      yield jsonPart(PROJECT, projectFile({ project, past, future }));
-      yield jsonPart(HANDOVER, JSON.stringify(keptRecords(records)));
-      let done = 0;
-      for (const [path, blob] of blobs) {
-        if (signal.aborted) throw new GivenUp();
-        yield { name: path, blob };
-        far(0.5 + (0.5 * ++done) / blobs.size);
-      }
-    };
-    await destination(parts());
+    const { missing, parts } = await packParts(history, records, withSound, engine, signal, far);
+    await destination(parts);
     return missing;
   });
 }

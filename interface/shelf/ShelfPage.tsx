@@ -51,6 +51,7 @@ import { newId } from '../session/newId';
 import { openPack, savePack, type OpenedProject } from '../session/packs';
 import { whileClosed } from '../session/projectLock';
 import { DEMO_ID } from '../demo/loadDemo';
+import { BackupBox } from './BackupBox';
 import { BinList } from './BinList';
 import { Room } from './Room';
 import { SummaryCell } from './SummaryCell';
@@ -361,6 +362,7 @@ export function ShelfPage() {
             onDelete={({ id, name }) => void shelf.actOn(id, name, () => deleteProject(id))}
           />
         )}
+        <BackupBox />
         <Room />
         <PackingLine />
         <Snackbar

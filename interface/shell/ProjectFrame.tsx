@@ -6,11 +6,12 @@ import Button from '@mui/material/Button';
 import CircularProgress from '@mui/material/CircularProgress';
 import Typography from '@mui/material/Typography';
 import Link from 'next/link';
-import { useState, type ReactNode } from 'react';
+import { useState, useEffect, type ReactNode } from 'react';
 import { storageError } from '@/storage/failure';
 import { projectAsKept } from '@/storage/projects';
 import { saveAsKept, saveProjectFile } from '../session/projectFile';
 import { SessionContext, useSessionState } from '../session/SessionContext';
+import { watchBackups } from '../session/backups';
 import { PackingLine } from '../ui/PackingLine';
 import { NoteList } from './NoteList';
 import { ProjectHeader } from './ProjectHeader';
@@ -110,6 +111,7 @@ function LostNote() {
 /** Everything around a stage: header, verdict bar, keys. */
 export function ProjectFrame({ id, children }: { id: string; children: ReactNode }) {
   const opened = useOpened(id);
+  useEffect(() => watchBackups(), []);
   if (opened.state !== 'open') {
     return (
       <Box component="main" sx={{ height: '100dvh', display: 'grid', placeItems: 'center' }}>

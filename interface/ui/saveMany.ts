@@ -42,15 +42,20 @@ async function freeName(folder: FileSystemDirectoryHandle, name: string): Promis
   }
 }
 
-/** Asks for a folder. @returns `null` when none was picked */
-export async function pickFolder(): Promise<Destination | null> {
-  let folder: FileSystemDirectoryHandle;
+/** Asks for a folder that may be written to. @returns `null` when none was picked */
+export async function askForFolder(): Promise<FileSystemDirectoryHandle | null> {
   try {
-    folder = await access().showDirectoryPicker!({ mode: 'readwrite' });
+    return await access().showDirectoryPicker!({ mode: 'readwrite' });
   } catch (error) {
     if (isCancel(error)) return null;
     throw error;
   }
+}
+
+/** Asks for a folder. @returns `null` when none was picked */
+export async function pickFolder(): Promise<Destination | null> {
+  const folder = await askForFolder();
+  if (!folder) return null;
   return async (files) => {
     for await (const file of files) {
       try {
@@ -114,6 +119,26 @@ export async function pickZip(name: string, kind = ANY_ZIP): Promise<Destination
     // Only a whole zip holds anything.
     for (const file of held) file.told?.(`${name}/${file.name}`);
   };
+}
+
+/** Writes a zip into a folder; it takes its place only once it is whole. @returns the name it got */
+export async function zipInto(
+  folder: FileSystemDirectoryHandle,
+  name: string,
+  files: AsyncIterable<NamedBlob>,
+): Promise<string> {
+  const free = await freeName(folder, name);
+  const handle = await folder.getFileHandle(free, { create: true });
+  try {
+    const entries = async function* () {
+      for await (const file of files) yield { name: file.name, input: file.blob };
+    };
+    await downloadZip(entries()).body!.pipeTo(await handle.createWritable());
+    return free;
+  } catch (error) {
+    await folder.removeEntry(free).catch(() => undefined);
+    throw error;
+  }
 }
 
 /** Names that differ from each other, in the order of those that were asked for. */

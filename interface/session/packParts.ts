@@ -1,0 +1,81 @@
+import { keptRecords, type HandedRecord } from '@/core/deliver/handedRecords';
+import type { History } from '@/core/programme/history';
+import {
+  HANDOVER,
+  MANIFEST,
+  PROJECT,
+  soundPath,
+  soundsOf,
+  type PackedSound,
+  type PackManifest,
+} from '@/core/programme/pack';
+import { timeText } from '@/core/text/dates';
+import { Failed } from '@/engine/failure';
+import type { PackEngine } from '@/engine/packEngine';
+import type { Outcome } from '@/engine/protocol';
+import { getAudio } from '@/storage/audio';
+import { projectFile } from '@/storage/projects';
+import type { NamedBlob } from '../ui/saveMany';
+
+/** Somebody has given it up. */
+export class GivenUp extends Error {}
+
+/** What came of a piece of work. @throws Failed, GivenUp */
+export function got<T>(outcome: Outcome<T>): T {
+  if ('ok' in outcome) return outcome.ok;
+  throw 'failure' in outcome ? new Failed(outcome.failure) : new GivenUp();
+}
+
+const jsonPart = (name: string, text: string): NamedBlob => ({ name, blob: new Blob([text]) });
+
+/** The parts of a project's file, to be written one after the other. */
+export interface PackParts {
+  readonly parts: AsyncIterable<NamedBlob>;
+  /** Names of sounds that are not there. */
+  readonly missing: readonly string[];
+}
+
+/**
+ * Gathers the parts of a project's file: sounds are looked at first, so that the list can stand before them.
+ * @param far told how far it is, 0 to 1
+ * @throws GivenUp when the signal is aborted
+ */
+export async function packParts(
+  { project, past, future }: History,
+  records: readonly HandedRecord[],
+  withSound: boolean,
+  engine: PackEngine,
+  signal: AbortSignal,
+  far: (done: number) => void,
+): Promise<PackParts> {
+  const sources = soundsOf(project);
+  const missing: string[] = [];
+  const sounds: PackedSound[] = [];
+  const blobs = new Map<string, Blob>();
+  for (const [i, source] of sources.entries()) {
+    const { audioKey, name: named } = source;
+    const blob = await getAudio(audioKey);
+    if (!blob) missing.push(named);
+    const step = (part: number): void => far((0.5 * (i + part)) / sources.length);
+    const sha256 = blob && got(await engine.hash(blob, signal, step));
+    const path = blob && withSound ? soundPath(source, i) : null;
+    sounds.push({ audioKey, name: named, bytes: blob?.size ?? source.byteLength, sha256, path });
+    if (blob && path) blobs.set(path, blob);
+  }
+  const manifest: PackManifest = {
+    ...({ format: 'dengung-project-1', made: timeText(new Date()), name: project.name, sounds } as const),
+    software: `Dengung ${process.env['DENGUNG_VERSION'] ?? ''}`.trim(),
+  };
+  const parts = async function* (): AsyncGenerator<NamedBlob> {
+    yield jsonPart(MANIFEST, `${JSON.stringify(manifest, null, 2)}\n`);
+    yield jsonPart(PROJECT, projectFile({ project, past, future }));
+    yield jsonPart(HANDOVER, JSON.stringify(keptRecords(records)));
+    let done = 0;
+    for (const [path, blob] of blobs) {
+      if (signal.aborted) throw new GivenUp();
+      yield { name: path, blob };
+      far(0.5 + (0.5 * ++done) / blobs.size);
+    }
+  };
+  return { parts: parts(), missing };
+}
