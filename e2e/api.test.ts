@@ -168,7 +168,7 @@ describe('the server', () => {
         asked.write(GOOD.subarray(0, 20_000), () => asked.destroy());
         asked.on('close', () => resolve('broken'));
       });
-    const all = Array.from({ length: 18 }, (_, i) =>
+    const all = Array.from({ length: 12 }, (_, i) =>
       i % 3 === 0
         ? brokenOff()
         : fetch(`${base}/api/measure`, { method: 'POST', body: new Uint8Array(GOOD) }).then(

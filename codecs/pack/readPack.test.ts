@@ -122,7 +122,7 @@ describe('a project as one file', () => {
             expect(offset + length).toBeLessThanOrEqual(bytes.length);
         },
       ),
-      { numRuns: 150 },
+      { numRuns: 60 },
     );
   });
 });

@@ -58,7 +58,7 @@ describe('media for an edit system', () => {
         const project = setTrackGain(testProject(clips), 't1', db);
         expect(await difference(project, wish(way))).toBeLessThan(2e-5);
       }),
-      { numRuns: 25 },
+      { numRuns: 10 },
     );
   });
 
