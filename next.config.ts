@@ -11,6 +11,11 @@ const HEADERS = [
   { key: 'Permissions-Policy', value: 'camera=(), microphone=(), geolocation=()' },
 ];
 
+const NO_PAGE = {
+  key: 'Content-Security-Policy',
+  value: "default-src 'none'; frame-ancestors 'none'",
+};
+
 const { version } = JSON.parse(readFileSync('package.json', 'utf8')) as { version: string };
 
 const config: NextConfig = {
@@ -20,7 +25,12 @@ const config: NextConfig = {
   poweredByHeader: false,
   // `npm test` checks types, of tests and tools as well; a build need not do it again.
   typescript: { ignoreBuildErrors: true },
-  headers: () => Promise.resolve([{ source: '/:path*', headers: HEADERS }]),
+  headers: () =>
+    Promise.resolve([
+      { source: '/:path*', headers: HEADERS },
+      // What answers scripts does not pass through `proxy.ts`.
+      { source: '/api/:path*', headers: [NO_PAGE] },
+    ]),
 };
 
 export default config;

@@ -1,10 +1,9 @@
-import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { pipeline } from 'node:stream/promises';
 import type { Source } from '@/core/programme/model';
 import type { Cut } from '@/core/timeline/cut';
 import { matchMedia, shortestNames, type MediaFile } from '@/core/timeline/matchMedia';
 import { absolute, trouble } from './files';
+import { hashOf } from './hashOf';
 import type { MediaShelf } from './media';
 import { osPath } from './names';
 import { shown } from './say';
@@ -35,9 +34,7 @@ export const mediaIn = (folder: string): Promise<Walked> =>
 
 /** SHA-256 of a file, in hexadecimal. */
 export async function contentOf(file: string): Promise<string> {
-  const hash = createHash('sha256');
-  await pipeline(createReadStream(osPath(absolute(file))), hash);
-  return hash.digest('hex');
+  return (await hashOf(createReadStream(osPath(absolute(file))))).sha256;
 }
 
 /** Finds and opens the media that a cut names; files are looked into only where their names do not decide. */

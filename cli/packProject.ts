@@ -7,12 +7,12 @@ import { readProject, ProjectFormatError } from '@/core/programme/migrations';
 import {
   HANDOVER,
   MANIFEST,
+  manifestOf,
   PackError,
   PROJECT,
   soundPath,
   soundsOf,
   type PackedSound,
-  type PackManifest,
 } from '@/core/programme/pack';
 import type { Project } from '@/core/programme/model';
 import { clock } from '@/core/text/figures';
@@ -22,6 +22,7 @@ import { safeName } from '@/core/text/safeName';
 import { timeText } from '@/core/text/dates';
 import { writeOtio } from '@/core/timeline/writeOtio';
 import { failed } from './failed';
+import { hashOf } from './hashOf';
 import { absolute, FileError, withFile } from './files';
 import { MediaShelf } from './media';
 import { osPath } from './names';
@@ -56,18 +57,6 @@ function withoutPaths(project: Project): {
   return { project: { ...project, sources, clips }, files };
 }
 
-async function hashOf(
-  pieces: AsyncIterable<Uint8Array>,
-): Promise<{ readonly bytes: number; readonly sha256: string }> {
-  const hash = createHash('sha256');
-  let bytes = 0;
-  for await (const piece of pieces) {
-    hash.update(piece);
-    bytes += piece.length;
-  }
-  return { bytes, sha256: hash.digest('hex') };
-}
-
 /** `dengung project pack`. @returns the exit code */
 export async function packCommand(options: PackOptions): Promise<number> {
   const pool = openPool(options.jobs);
@@ -86,10 +75,7 @@ export async function packCommand(options: PackOptions): Promise<number> {
       const within = options.withSound ? soundPath(source, i) : null;
       sounds.push({ audioKey: source.audioKey, name: source.name, ...told, path: within });
     }
-    const manifest: PackManifest = {
-      ...({ format: 'dengung-project-1', software: `Dengung ${options.version}` } as const),
-      ...{ made: timeText(new Date()), name: project.name, sounds },
-    };
+    const manifest = manifestOf(project.name, sounds, options.version, timeText(new Date()));
     const parts = function* () {
       yield { name: MANIFEST, input: `${JSON.stringify(manifest, null, 2)}\n` };
       yield { name: PROJECT, input: JSON.stringify({ project, past: [], future: [] }) };

@@ -31,6 +31,9 @@ describe('every answer has its headers', () => {
     ['/demo/nothing.wav', 404],
     ['/iconic', 404],
     ['/_next/nothing', 404],
+    ['/api/health', 200],
+    ['/api/nothing', 404],
+    ['/api/files/nothing', 404],
   ])('%s', async (path, status) => {
     const { status: answered, headers } = await get(path);
     expect(answered).toBe(status);

@@ -5,11 +5,8 @@ import type { TimeRange } from '@/core/loudness/levelTrack';
 import type { Project } from '@/core/programme/model';
 import type { CorrectionWay } from '@/core/proposals/correction';
 import type { CorrectedMix, DeliverApi, WriteFate, WriteTask } from './deliverProtocol';
-import { outcomeOf } from './failure';
-import { withProgress } from './progress';
 import type { OnProgress, Outcome } from './protocol';
-
-let jobs = 0;
+import { workerJob } from './workerJob';
 
 /** A worker that writes the files of one run; it ends with {@link close}. */
 export class DeliverEngine {
@@ -27,13 +24,7 @@ export class DeliverEngine {
     onProgress: OnProgress,
     start: (job: number, report: OnProgress) => Promise<Outcome<T>>,
   ): Promise<Outcome<T>> {
-    if (signal.aborted) return Promise.resolve({ cancelled: true });
-    const job = ++jobs;
-    const abort = (): void => void this.api.cancel(job);
-    signal.addEventListener('abort', abort);
-    return withProgress<Outcome<T>>(onProgress, (report) => outcomeOf(start(job, report))).finally(() =>
-      signal.removeEventListener('abort', abort),
-    );
+    return workerJob((job) => void this.api.cancel(job), signal, onProgress, start);
   }
 
   /** See {@link DeliverApi.keepMix}. */

@@ -1,9 +1,8 @@
 import { wrap } from 'comlink';
 import type { Layout } from '@/core/audio/layout';
-import { outcomeOf } from './failure';
 import type { FilmApi, MendedFilm } from './film.worker';
-import { withProgress } from './progress';
 import type { OnProgress, Outcome } from './protocol';
+import { workerJob } from './workerJob';
 
 export type { MendedFilm } from './film.worker';
 
@@ -16,17 +15,16 @@ export async function replaceSoundOfFilm(
   signal: AbortSignal,
   onProgress: OnProgress,
 ): Promise<Outcome<MendedFilm>> {
-  if (signal.aborted) return { cancelled: true };
   const worker = new Worker(new URL('./film.worker.ts', import.meta.url), { type: 'module' });
   const api = wrap<FilmApi>(worker);
-  const abort = (): void => void api.cancel(1);
-  signal.addEventListener('abort', abort);
   try {
-    return (await withProgress<Outcome<MendedFilm>>(onProgress, (report) =>
-      outcomeOf(api.replaceSound(1, film, track, sound, layout, report)),
-    )) as Outcome<MendedFilm>;
+    return await workerJob<MendedFilm>(
+      (job) => void api.cancel(job),
+      signal,
+      onProgress,
+      (job, report) => api.replaceSound(job, film, track, sound, layout, report),
+    );
   } finally {
-    signal.removeEventListener('abort', abort);
     worker.terminate();
   }
 }

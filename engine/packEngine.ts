@@ -2,12 +2,10 @@ import { wrap, type Remote } from 'comlink';
 import type { PackManifest } from '@/core/programme/pack';
 import { outcomeOf } from './failure';
 import type { PackApi, UnpackedProject } from './pack.worker';
-import { withProgress } from './progress';
 import type { OnProgress, Outcome } from './protocol';
+import { workerJob } from './workerJob';
 
 export type { UnpackedProject } from './pack.worker';
-
-let jobs = 0;
 
 /** A worker that looks into packs; it ends with {@link close}. */
 export class PackEngine {
@@ -23,13 +21,7 @@ export class PackEngine {
     onProgress: OnProgress,
     start: (job: number, report: OnProgress) => Promise<Outcome<T>>,
   ): Promise<Outcome<T>> {
-    if (signal.aborted) return Promise.resolve({ cancelled: true });
-    const job = ++jobs;
-    const abort = (): void => void this.api.cancel(job);
-    signal.addEventListener('abort', abort);
-    return withProgress<Outcome<T>>(onProgress, (report) => outcomeOf(start(job, report))).finally(() =>
-      signal.removeEventListener('abort', abort),
-    );
+    return workerJob((job) => void this.api.cancel(job), signal, onProgress, start);
   }
 
   open(

@@ -1,4 +1,4 @@
-import { createHash, randomBytes, randomUUID } from 'node:crypto';
+import { randomBytes, randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { open } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -7,10 +7,11 @@ import type { Receipt } from '@/core/deliver/receipt';
 import { receiptFor } from '@/core/recipients/receive';
 import type { Recipient } from '@/core/recipients/recipient';
 import { timeText } from '@/core/text/dates';
+import { hashOf } from '@/cli/hashOf';
 import { ApiError } from './apiError';
 import { newFolder, removeFolder } from './folders';
 import { runJob } from './jobs';
-import { append, mostBytes, sentName, tooLarge } from './receive';
+import { append, mostBytes, sentName, takeText, tooLarge } from './receive';
 import { json } from './respond';
 import { shared } from './shared';
 import { hindered, troubleOf } from './stationTrouble';
@@ -65,10 +66,9 @@ const state = ({ id, received, bytes, receipt }: Incoming) => ({ id, received, b
 
 /** Opens a delivery: `{name, bytes, sha256}`. */
 export async function openDelivery(request: Request, recipient: Recipient): Promise<Response> {
-  const text = await request.text();
+  const text = await takeText(request, MOST_ASKED);
   let wanted: { name: string; bytes: number; sha256: string };
   try {
-    if (text.length > MOST_ASKED) throw new SyntaxError();
     wanted = asked.validateSync(JSON.parse(text), { strict: true });
   } catch (error) {
     const why = error instanceof ValidationError ? error.message : 'the body is no JSON';
@@ -147,16 +147,10 @@ export async function takePiece(request: Request, recipient: Recipient, id: stri
   }
 }
 
-async function hashOf(path: string): Promise<string> {
-  const hash = createHash('sha256');
-  for await (const piece of createReadStream(path)) hash.update(piece as Buffer);
-  return hash.digest('hex');
-}
-
 /** Measures what arrived, and writes the receipt; the file is gone then. */
 async function answer(incoming: Incoming, signal: AbortSignal): Promise<void> {
   const { recipient, path, name, sha256: sentSha256 } = incoming;
-  const sha256 = await hashOf(path);
+  const { sha256 } = await hashOf(createReadStream(path));
   const number = `${recipient.id.toUpperCase().slice(0, 4)}-${randomBytes(4).toString('hex').toUpperCase()}`;
   const at = timeText(new Date());
   const { lateSeconds } = troubleOf(recipient.id);

@@ -64,7 +64,6 @@ export async function handOut(token: string): Promise<Response> {
       'Content-Length': String(size),
       'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(held.name)}`,
       'Cache-Control': 'no-store',
-      'Content-Security-Policy': "default-src 'none'; frame-ancestors 'none'",
     },
   });
 }

@@ -101,3 +101,24 @@ export async function takeIn(request: Request, folder: string, name: string): Pr
     await handle.close();
   }
 }
+
+/** A small body of text, such as JSON. @throws ApiError when it is larger than so many bytes, or breaks off */
+export async function takeText(request: Request, most: number): Promise<string> {
+  if (!request.body) return '';
+  const reader = request.body.getReader();
+  const decoder = new TextDecoder();
+  let text = '';
+  let came = 0;
+  try {
+    for (;;) {
+      const bytes = await next(reader);
+      if (!bytes) return text + decoder.decode();
+      came += bytes.length;
+      if (came > most)
+        throw new ApiError(413, 'tooLarge', `More than ${most} bytes are not taken here.`, 'Send less.');
+      text += decoder.decode(bytes, { stream: true });
+    }
+  } finally {
+    await reader.cancel().catch(() => undefined);
+  }
+}

@@ -1,10 +1,7 @@
 import { ApiError } from './apiError';
 import { admit } from './gate';
 
-const HEADERS = {
-  'Cache-Control': 'no-store',
-  'Content-Security-Policy': "default-src 'none'; frame-ancestors 'none'",
-};
+const HEADERS = { 'Cache-Control': 'no-store' };
 
 export const json = (value: unknown, status = 200, more: Readonly<Record<string, string>> = {}): Response =>
   Response.json(value, { status, headers: { ...HEADERS, ...more } });

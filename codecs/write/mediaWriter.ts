@@ -22,6 +22,7 @@ import { encodePcm } from '@/core/audio/pcm';
 import type { PlacedSink, SoundWriter } from '@/core/audio/soundWriter';
 import { isLossy } from '@/core/deliver/fileKinds';
 import type { FileFormat, FileKind } from '@/core/programme/delivery';
+import { forCoder } from './forCoder';
 import { Mp3Info } from './mp3Info';
 import { OpusPackets, type OpusDelay } from './opus';
 import type { WrittenFile } from './writtenFile';
@@ -63,15 +64,6 @@ function tagsOf({ texts, r128GainDb }: WrittenFile): MetadataTags {
     ...(description && { comment: description }),
     ...(Object.keys(raw).length > 0 && { raw }),
   };
-}
-
-/** Samples as a coder takes them: 16 bits as they are, 24 bits in the upper three bytes of four. */
-function forCoder(bytes: Uint8Array<ArrayBuffer>, width: number): ArrayBuffer {
-  if (width === 2) return bytes.buffer;
-  const wide = new Int32Array(bytes.length / 3);
-  for (let i = 0, o = 0; i < wide.length; i++, o += 3)
-    wide[i] = (bytes[o]! << 8) | (bytes[o + 1]! << 16) | (bytes[o + 2]! << 24);
-  return wide.buffer;
 }
 
 /** How containers tell the delay of Opus. */

@@ -27,6 +27,7 @@ import type { AudioReader } from '@/core/audio/reader';
 import type { PlacedSink } from '@/core/audio/soundWriter';
 import { AudioFileError } from '@/core/formats/errors';
 import { handlersOf } from '../mp4Tables';
+import { forCoder } from './forCoder';
 
 /** The sound is written so many seconds at a time. */
 const PIECE_SECONDS = 1;
@@ -232,11 +233,13 @@ export async function replaceSound(
         's24',
       );
       clipped += encoded.clipped;
-      const wide = new Int32Array(encoded.bytes.length / 3);
-      for (let i = 0, o = 0; i < wide.length; i++, o += 3)
-        wide[i] = (encoded.bytes[o]! << 8) | (encoded.bytes[o + 1]! << 16) | (encoded.bytes[o + 2]! << 24);
       const sample = new AudioSample({
-        ...{ data: wide.buffer, format: 's32', numberOfChannels: layout.labels.length, sampleRate },
+        ...{
+          data: forCoder(encoded.bytes, 3),
+          format: 's32',
+          numberOfChannels: layout.labels.length,
+          sampleRate,
+        },
         timestamp: at / sampleRate,
       });
       try {

@@ -66,6 +66,17 @@ export const damagedPack = (what: string): PackError =>
     'Copy it again from where it came from, or take a backup.',
   );
 
+/** What a pack says of itself. @param version of the product @param made local time as “2026-01-31 21:04:00” */
+export const manifestOf = (
+  name: string,
+  sounds: readonly PackedSound[],
+  version: string,
+  made: string,
+): PackManifest => ({
+  ...({ format: 'dengung-project-1', software: `Dengung ${version}`.trim() } as const),
+  ...{ made, name, sounds },
+});
+
 const text = () => string().defined().max(2_000);
 
 const shape = object({

@@ -28,7 +28,7 @@ interface HandoverContext {
   /** The sound of a source by its audio key. */
   readonly audioOf: (audioKey: string) => Blob | undefined;
   /** Keeps what was handed over, where it is to outlive the visit. */
-  readonly keep?: (records: readonly HandedRecord[]) => void;
+  readonly keep?: () => void;
 }
 
 /** Progress is shown so often. */
@@ -96,7 +96,7 @@ export class Handover {
     this.keeping = true;
     queueMicrotask(() => {
       this.keeping = false;
-      keep(this.records());
+      keep();
     });
   }
 

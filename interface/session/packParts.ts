@@ -3,11 +3,11 @@ import type { History } from '@/core/programme/history';
 import {
   HANDOVER,
   MANIFEST,
+  manifestOf,
   PROJECT,
   soundPath,
   soundsOf,
   type PackedSound,
-  type PackManifest,
 } from '@/core/programme/pack';
 import { timeText } from '@/core/text/dates';
 import { Failed } from '@/engine/failure';
@@ -62,10 +62,8 @@ export async function packParts(
     sounds.push({ audioKey, name: named, bytes: blob?.size ?? source.byteLength, sha256, path });
     if (blob && path) blobs.set(path, blob);
   }
-  const manifest: PackManifest = {
-    ...({ format: 'dengung-project-1', made: timeText(new Date()), name: project.name, sounds } as const),
-    software: `Dengung ${process.env['DENGUNG_VERSION'] ?? ''}`.trim(),
-  };
+  const version = process.env['DENGUNG_VERSION'] ?? '';
+  const manifest = manifestOf(project.name, sounds, version, timeText(new Date()));
   const parts = async function* (): AsyncGenerator<NamedBlob> {
     yield jsonPart(MANIFEST, `${JSON.stringify(manifest, null, 2)}\n`);
     yield jsonPart(PROJECT, projectFile({ project, past, future }));

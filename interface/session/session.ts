@@ -41,10 +41,13 @@ export class Session {
   readonly saving: Saving;
   readonly handover = new Handover({
     audioOf: (key) => this.engine.audioOf(key),
-    keep: (records) =>
-      void saveHandover(this.project.id, records).catch((error: unknown) =>
-        this.notes.fail('handover', storageError(error), 'What was handed over is not kept'),
-      ),
+    // What there was is put back before it is written over.
+    keep: () =>
+      void this.recalled
+        .then(() => saveHandover(this.project.id, this.handover.records()))
+        .catch((error: unknown) =>
+          this.notes.fail('handover', storageError(error), 'What was handed over is not kept'),
+        ),
   });
   /** Finished files on their way to recipients. */
   readonly sending = new Sending((key, receipt) => this.handover.answered(key, receipt));
@@ -74,6 +77,7 @@ export class Session {
   readonly measurer: ProgrammeMeasurer;
   private readonly clipMeasurer: ClipMeasurer;
   private readonly sourceMeasurer: SourceMeasurer;
+  private recalled: Promise<void> = Promise.resolve();
   private closed = false;
 
   /** @param lost what of the project could not be read, a full sentence; `null` when nothing */
@@ -217,8 +221,11 @@ export class Session {
   }
 
   /** Puts back what was handed over on earlier visits. */
-  async recall(): Promise<void> {
-    this.handover.restore(await loadHandover(this.project.id));
+  recall(): void {
+    this.recalled = loadHandover(this.project.id).then((records) => this.handover.restore(records));
+    this.recalled.catch((error: unknown) =>
+      this.notes.fail('handover', storageError(error), 'What was handed over before cannot be read'),
+    );
   }
 
   close(): void {

@@ -126,7 +126,7 @@ export function useOpened(id: string): Opened {
       if (left) session.saving.save();
       setOpened({ state: 'open', session });
       void session.open();
-      void session.recall().catch(() => undefined);
+      session.recall();
       const along = takeAlong(id);
       if (along.files.length > 0) void bringIn(session, along);
     };

@@ -1,4 +1,5 @@
 import { ApiError } from '@/server/apiError';
+import { takeText } from '@/server/receive';
 import { recipientNamed } from '@/server/recipients';
 import { json, respond } from '@/server/respond';
 import { setTrouble } from '@/server/stationTrouble';
@@ -13,10 +14,10 @@ interface Named {
 export const PUT = (request: Request, { params }: Named): Promise<Response> =>
   respond(request, async () => {
     const { id } = recipientNamed((await params).id);
-    const text = await request.text();
+    const text = await takeText(request, 1_000);
     let wanted: unknown;
     try {
-      wanted = JSON.parse(text.slice(0, 1_000));
+      wanted = JSON.parse(text);
     } catch {
       throw new ApiError(422, 'badTrouble', 'The body is no JSON.', 'Send {} to have it well again.');
     }
