@@ -241,6 +241,13 @@ describe('a recipient', () => {
         '/api/recipients/skerry-video/trouble',
         JSON.stringify(body),
       );
+    const endless = await call(
+      'post',
+      DELIVERIES,
+      '/api/recipients/skerry-video/deliveries',
+      ' '.repeat(20_000),
+    );
+    expect([endless.status, endless.data['code']]).toEqual([413, 'tooLarge']);
     await trouble({ full: true });
     const full = await call(
       'post',
