@@ -1,7 +1,9 @@
+import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { unzipSync } from 'fflate';
 import { MovOutputFormat } from 'mediabunny';
 import papa from 'papaparse';
+import { extractText, getDocumentProxy } from 'unpdf';
 import { describe, expect, it } from 'vitest';
 import { packetsOf, testFilm } from '@/codecs/testing/film';
 import { noise, tones } from '@/core/testing/signals';
@@ -103,7 +105,8 @@ describe('auditing a finished file', () => {
     x[1]![432_000]! += 0.8;
     for (const channel of x) channel.fill(1, 672_000, 672_020);
     await page.open('/audit');
-    await page.upload(files.wav('with faults.wav', x));
+    const faulty = files.wav('with faults.wav', x);
+    await page.upload(faulty);
     await page.find('[data-finding=dropout]');
     const from = async (kind: string): Promise<number> =>
       Number(await page.attribute(`[data-finding=${kind}]`, 'data-from'));
@@ -111,6 +114,14 @@ describe('auditing a finished file', () => {
     expect(Math.abs((await from('click')) - 9)).toBeLessThanOrEqual(0.1);
     expect(Math.abs((await from('clipped')) - 14)).toBeLessThanOrEqual(0.1);
     expect(await page.text('[data-finding=dropout]')).toMatch(/0:05/);
+    // The paper says what the screen says, of this very file.
+    await page.press('Report on this file…');
+    await page.choose('In full, with findings (PDF, A4)');
+    const paper = await getDocumentProxy(new Uint8Array(await page.saved('with faults.wav full report.pdf')));
+    const words = (await extractText(paper, { mergePages: true })).text.replace(/\s+/g, '');
+    const sha256 = createHash('sha256').update(readFileSync(faulty)).digest('hex');
+    const shown = (await page.dial('integrated')).value.toFixed(1).replace('-', '−');
+    for (const said of [sha256, shown, 'Drop-out', 'withfaults.wav']) expect(words).toContain(said);
     await page.press('Correct it');
     const name = (await page.text('section[aria-label="The corrected file"] h2')).trim();
     await page.press('Save file');

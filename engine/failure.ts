@@ -2,13 +2,22 @@ import { AudioFileError } from '@/core/formats/errors';
 import { ProjectFormatError } from '@/core/programme/migrations';
 import { PackError } from '@/core/programme/pack';
 import { CutError } from '@/core/timeline/cut';
-import type { Failure } from './protocol';
+import type { Failure, Outcome } from './protocol';
 
 /** A failure that another worker has told. */
 export class Failed extends Error {
   constructor(readonly failure: Failure) {
     super(failure.message);
   }
+}
+
+/** Somebody has given it up. */
+export class GivenUp extends Error {}
+
+/** What came of a piece of work. @throws Failed, GivenUp */
+export function got<T>(outcome: Outcome<T>): T {
+  if ('ok' in outcome) return outcome.ok;
+  throw 'failure' in outcome ? new Failed(outcome.failure) : new GivenUp();
 }
 
 export function toFailure(error: unknown): Failure {

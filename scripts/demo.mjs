@@ -28,7 +28,7 @@ await buildCli();
 let port = wanted;
 while (port < wanted + 20 && !(await isFree(port))) port++;
 if (port === wanted + 20)
-  fail(`Ports ${wanted} to ${port - 1} are all taken. Choose another: PORT=5000 npm run demo`);
+  fail(`Ports ${wanted} to ${port - 1} are all taken. Select another: PORT=5000 npm run demo`);
 
 const server = spawn(process.execPath, ['scripts/serve.mjs', host, String(port)], {
   cwd: root,

@@ -62,7 +62,7 @@ export function otioCannotSay(project: Project): readonly string[] {
   return [
     ...only.map(
       ({ what, names }) =>
-        `${named(names)}: ${what}. The format has no words for it; it is kept in the file where only Dengung reads it.`,
+        `${named(names)}: ${what}. The format has no words for it; it is stored in the file where only Dengung reads it.`,
     ),
     ...added(project),
   ];

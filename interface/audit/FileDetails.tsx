@@ -10,6 +10,7 @@ import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import type { Target } from '@/core/check/target';
 import { verdictOf } from '@/core/check/verdict';
 import { byteSize, clock } from '@/core/text/figures';
+import { toFailure } from '@/engine/failure';
 import type { CheckedSound, Failure } from '@/engine/protocol';
 import { FigureList } from '../check/FigureList';
 import { ListenerFace, type HearingAs } from '../check/ListenerFace';
@@ -19,12 +20,14 @@ import type { ChartData } from '../check/overTime/panels';
 import { TargetMatrix } from '../check/TargetMatrix';
 import { OneOf } from '../ui/OneOf';
 import { FailureNote } from '../ui/FailureNote';
+import { DATA_FORM, readForms, ReportForms } from '../ui/ReportForms';
 import { Resizable } from '../ui/Resizable';
 import { useRemembered } from '../ui/useRemembered';
 import type { Audit } from './audit';
 import type { AuditFile } from './auditFile';
 import { FileAdvice } from './FileAdvice';
 import { FileFindings } from './FileFindings';
+import { reportOnFile } from './reportOnFile';
 import { SpeechMenu } from './SpeechMenu';
 import { useFilePlayer } from './useFilePlayer';
 
@@ -36,6 +39,8 @@ const FACE_NAMES: Readonly<Record<Face, string>> = {
   overTime: 'Over time',
   listener: 'Listener',
 };
+
+const REPORT_FORMS = [...readForms('findings'), DATA_FORM];
 
 /** All that is found in a file, kept up to date with what it is held against. */
 function useDetails(audit: Audit, { id, turn }: AuditFile) {
@@ -128,6 +133,7 @@ export function FileDetails({
   const [sideWidth, setSideWidth] = useRemembered('audit side width', 330);
   const { player, state, looked } = useFilePlayer(entry.file, entry.file.name);
   const [serviceId, setServiceId] = useState<string | null>(null);
+  const [unwritten, setUnwritten] = useState<Failure | null>(null);
   const details = useDetails(audit, entry);
   const { id, turn, work } = entry;
   useEffect(() => {
@@ -210,6 +216,17 @@ export function FileDetails({
           </TextField>
         )}
         <SpeechMenu audit={audit} entry={entry} now={looked.now} onGo={looked.play} />
+        <ReportForms
+          label="Report on this file…"
+          forms={REPORT_FORMS}
+          on={entry.file.name}
+          disabled={sound === null || work !== null}
+          make={() => {
+            setUnwritten(null);
+            return reportOnFile(audit, entry.id);
+          }}
+          onFailure={(error) => setUnwritten(toFailure(error))}
+        />
         <Button
           variant="outlined"
           color="inherit"
@@ -232,6 +249,17 @@ export function FileDetails({
           verdict={verdict}
         />
       </Box>
+      {unwritten && (
+        <FailureNote
+          message={`The report was not written: ${unwritten.message}`}
+          hint={unwritten.hint}
+          action={
+            <Button color="inherit" onClick={() => setUnwritten(null)}>
+              Discard
+            </Button>
+          }
+        />
+      )}
       {details?.failure && <FailureNote message={details.failure.message} hint={details.failure.hint} />}
       <Resizable
         side="right"

@@ -77,7 +77,7 @@ export function SpeechMenu({
       >
         <Box sx={{ mb: 1 }}>
           {speech
-            ? `${count(ranges.length, 'range')}, ${clock(total)} in all, ${speech.by === 'hand' ? 'as corrected by hand' : 'as the voice detector found them'}.`
+            ? `${count(ranges.length, 'range')}, ${clock(total)} in total, ${speech.by === 'hand' ? 'as corrected by hand' : 'as the voice detector found them'}.`
             : 'Nothing says when somebody speaks in this file.'}
         </Box>
         <Box sx={{ display: 'flex', gap: 0.75, mb: 1 }}>

@@ -186,7 +186,7 @@ export class Audit {
 
   /** Holds a file that is measured against the targets in force; finds out when somebody speaks where one goes by that. */
   private async check(id: string, signal: AbortSignal): Promise<void> {
-    const kept = await this.keptOf(id);
+    const kept = await this.measuredOf(id);
     if (!kept || signal.aborted) {
       if (!signal.aborted) this.take(id, { failure: GONE }, signal);
       return;
@@ -195,7 +195,8 @@ export class Audit {
     if (targets.some(needsSpeech) && !this.file(id)?.speech && !(await this.speechFor(id, kept, signal)))
       return;
     this.at(id, 'checking', signal);
-    const spoken = this.withSpeech(id, kept);
+    // Who speaks may have been found out by now.
+    const spoken = (await this.measuredOf(id)) ?? kept;
     const thresholds = thresholdsOf(this.state);
     const exact = this.file(id)?.exactPeakDbtp ?? null;
     const outcome = await measurePool().checkFile(spoken, targets, thresholds, exact, signal);
@@ -212,23 +213,21 @@ export class Audit {
     });
   }
 
-  private keptOf(id: string): Promise<FileToCheck | null> {
-    return this.kept.get(id);
-  }
-
-  private withSpeech(id: string, kept: FileToCheck): FileToCheck {
+  /** What was measured of a file, with when somebody speaks in it; `null` where it is gone. */
+  async measuredOf(id: string): Promise<FileToCheck | null> {
+    const kept = await this.kept.get(id);
     const ranges = this.file(id)?.speech?.ranges ?? null;
-    return { ...kept, material: { ...kept.material, speech: ranges } };
+    return kept && { ...kept, material: { ...kept.material, speech: ranges } };
   }
 
   /** All that is found in a file; `null` where it is gone. */
   async details(id: string, signal: AbortSignal): Promise<Outcome<CheckedSound>> {
-    const kept = await this.keptOf(id);
+    const kept = await this.measuredOf(id);
     if (!kept) return { failure: GONE };
     const { state } = this;
     const exact = this.file(id)?.exactPeakDbtp ?? null;
     const [targets, thresholds] = [targetsOf(state), thresholdsOf(state)];
-    return measurePool().checkFile(this.withSpeech(id, kept), targets, thresholds, exact, signal);
+    return measurePool().checkFile(kept, targets, thresholds, exact, signal);
   }
 
   // ---- what they are held against --------------------------------------------------------------------------------
@@ -273,7 +272,7 @@ export class Audit {
     this.exactTried.add(id);
     this.change(id, { work: 'waiting', done: 0 });
     this.enqueue(id, async (signal) => {
-      const kept = await this.keptOf(id);
+      const kept = await this.measuredOf(id);
       if (!kept) return;
       const onProgress = this.at(id, 'peak', signal);
       const outcome = await this.ofSamples(entry, signal, onProgress, (pcm, told) =>
@@ -304,7 +303,7 @@ export class Audit {
     this.queue = this.queue.filter((one) => one.id !== id);
     this.change(id, { work: 'waiting' });
     this.enqueue(id, async (signal) => {
-      const kept = await this.keptOf(id);
+      const kept = await this.measuredOf(id);
       if (kept && (await this.speechFor(id, kept, signal))) await this.check(id, signal);
     });
   }
@@ -326,21 +325,14 @@ export class Audit {
     told: (label: string, done: number) => void,
   ): Promise<MendOutcome> {
     const entry = this.file(id);
-    const kept = await this.keptOf(id);
+    const kept = await this.measuredOf(id);
     if (!entry?.checked || !kept) return { failure: GONE };
     this.change(id, { work: 'mending', done: 0, cancelled: false });
-    const outcome = await mendFile(
-      entry,
-      this.withSpeech(id, kept),
-      this.state.target,
-      way,
-      signal,
-      (label, done) => {
-        if (signal.aborted) return;
-        this.change(id, { done });
-        told(label, done);
-      },
-    );
+    const outcome = await mendFile(entry, kept, this.state.target, way, signal, (label, done) => {
+      if (signal.aborted) return;
+      this.change(id, { done });
+      told(label, done);
+    });
     this.change(id, { work: null });
     if ('mended' in outcome) this.change(id, { mended: outcome.mended });
     return outcome;

@@ -10,21 +10,11 @@ import {
   type PackedSound,
 } from '@/core/programme/pack';
 import { timeText } from '@/core/text/dates';
-import { Failed } from '@/engine/failure';
+import { GivenUp, got } from '@/engine/failure';
 import type { PackEngine } from '@/engine/packEngine';
-import type { Outcome } from '@/engine/protocol';
 import { getAudio } from '@/storage/audio';
 import { projectFile } from '@/storage/projects';
 import type { NamedBlob } from '../ui/saveMany';
-
-/** Somebody has given it up. */
-export class GivenUp extends Error {}
-
-/** What came of a piece of work. @throws Failed, GivenUp */
-export function got<T>(outcome: Outcome<T>): T {
-  if ('ok' in outcome) return outcome.ok;
-  throw 'failure' in outcome ? new Failed(outcome.failure) : new GivenUp();
-}
 
 const jsonPart = (name: string, text: string): NamedBlob => ({ name, blob: new Blob([text]) });
 

@@ -4,13 +4,14 @@ import { startHistory, type History } from '@/core/programme/history';
 import { PACK_ENDING, type PackManifest } from '@/core/programme/pack';
 import { safeName } from '@/core/text/safeName';
 import { count } from '@/core/text/words';
+import { GivenUp, got } from '@/engine/failure';
 import { PackEngine } from '@/engine/packEngine';
 import { getAudio, newAudioKey, putAudio } from '@/storage/audio';
 import { saveHandover } from '@/storage/handovers';
 import { saveProject } from '@/storage/projects';
 import { pickZip } from '../ui/saveMany';
 import { newId } from './newId';
-import { GivenUp, got, packParts } from './packParts';
+import { packParts } from './packParts';
 
 /** A project on its way into a file, or out of one. */
 export interface Packing {

@@ -46,7 +46,11 @@ export class Session {
       void this.recalled
         .then(() => saveHandover(this.project.id, this.handover.records()))
         .catch((error: unknown) =>
-          this.notes.fail('handover', storageError(error), 'What was handed over is not kept'),
+          this.notes.fail(
+            'handover',
+            storageError(error),
+            'What was handed over is not saved with the project',
+          ),
         ),
   });
   /** Finished files on their way to recipients. */

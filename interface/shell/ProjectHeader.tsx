@@ -126,7 +126,7 @@ function SaveNote() {
   }
   return (
     <Box data-save="failed" sx={{ display: 'flex', gap: 0.5 }}>
-      <Tooltip title={`${save.message} ${save.hint} It is tried again by itself.`}>
+      <Tooltip title={`${save.message} ${save.hint} It is tried again automatically.`}>
         <Button
           color="error"
           variant="outlined"

@@ -9,7 +9,7 @@ import type { SoundMeasurement } from '@/core/loudness/sound';
 import type { Id, Source } from '@/core/programme/model';
 import { clock, figure, withUnit } from '@/core/text/figures';
 import type { DataColumn } from '../ui/table/column';
-import { WaveCanvas } from '../ui/WaveCanvas';
+import { WAVE_LINES_DBFS, WaveCanvas } from '../ui/WaveCanvas';
 import type { AbsentState } from './AbsentTools';
 import { NameCell } from './sourceCells';
 
@@ -107,7 +107,12 @@ export function sourceColumns(drawing: Drawing): DataColumn<SourceRow>[] {
       cell: ({ source, sound, absent }) => <NameCell source={source} sound={sound} absent={absent} />,
     },
     {
-      ...{ id: 'wave', heading: 'Waveform', size: 110, grow: 1 },
+      ...{
+        id: 'wave',
+        heading: `Waveform, lines ${WAVE_LINES_DBFS.map((dbfs) => figure(dbfs, 0)).join(', ')} dBFS`,
+        size: 110,
+        grow: 1,
+      },
       cell: ({ source, sound }) =>
         sound && (
           <WaveCanvas

@@ -2,6 +2,7 @@
 
 import Box from '@mui/material/Box';
 import { useEffect, useRef } from 'react';
+import { dbToAmplitude } from '@/core/loudness/decibels';
 import { levelFor, type Overview } from '@/core/audio/overview';
 import { useThemeMode } from '../theme/ThemeSwitch';
 import { freshContext, themeColour } from './canvas';
@@ -12,6 +13,9 @@ import { useElementSize } from './useElementSize';
 
 /** A sample this high stands at full scale: the largest 16-bit value. */
 export const FULL_SCALE = 32767 / 32768;
+
+/** Where lines stand across a waveform, dBFS; what shows one names them. */
+export const WAVE_LINES_DBFS = [0, -20] as const;
 
 interface Props {
   readonly overview: Overview;
@@ -25,7 +29,7 @@ interface Props {
 }
 
 /**
- * A whole sound as a waveform. A bar on its upper edge: samples at full scale. A hollow mark: a true peak over the limit.
+ * A whole sound as a waveform, on lines at {@link WAVE_LINES_DBFS}. A bar on its upper edge: samples at full scale. A hollow mark: a true peak over the limit.
  */
 export function WaveCanvas({ overview, truePeaks, frames, sampleRate, height, limitDbtp, label }: Props) {
   const box = useRef<HTMLDivElement>(null);
@@ -47,11 +51,17 @@ export function WaveCanvas({ overview, truePeaks, frames, sampleRate, height, li
       frames,
     );
     const floor = height - 1;
+    const most = height - 6;
     context.fillStyle = colour('sheet-wave');
     peaks.forEach((peak, x) => {
-      const h = waveHeight(peak, height - 6);
+      const h = waveHeight(peak, most);
       context.fillRect(x, floor - h, 1, h);
     });
+    context.fillStyle = colour('text-secondary');
+    context.globalAlpha = 0.4;
+    for (const dbfs of WAVE_LINES_DBFS)
+      context.fillRect(0, Math.round(floor - waveHeight(dbToAmplitude(dbfs), most)), width, 1);
+    context.globalAlpha = 1;
     context.fillStyle = colour('level-over');
     peaks.forEach((peak, x) => {
       if (peak >= FULL_SCALE) context.fillRect(x - 0.5, 0, 2, 5);

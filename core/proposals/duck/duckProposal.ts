@@ -157,7 +157,7 @@ function sentenceOf(
   const alone =
     aloneAfter === null ? '' : `; alone ${signed(aloneDb)} dB, to ${withUnit(aloneAfter, 'LUFS')}`;
   const low = heldUp ? '; where it lies lower already it is left there' : '';
-  return `Under speech ${where}, ${clock(seconds)} in all: ${by}, to ${withUnit(after, 'LUFS')}${alone}${low}; ${count(curve.length, 'point')}.`;
+  return `Under speech ${where}, ${clock(seconds)} in total: ${by}, to ${withUnit(after, 'LUFS')}${alone}${low}; ${count(curve.length, 'point')}.`;
 }
 
 /**

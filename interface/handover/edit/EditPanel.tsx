@@ -107,7 +107,7 @@ function Words({ form }: { form: 'timeline' | 'list' | 'table' }) {
     <>
       <Box>
         {form === 'timeline'
-          ? 'OpenTimelineIO: every clip with its gain in all and its fades, markers, and everything the timeline that was brought in contained.'
+          ? 'OpenTimelineIO: every clip with its total gain and its fades, markers, and everything the timeline that was brought in contained.'
           : `CMX 3600: every clip as an event, fades and crossfades as dissolves, gains as notes, at ${rate.name} frames a second${project.time.frameRateId === null ? ' (the project says none: set it under Settings)' : ''}.`}
       </Box>
       <Said sentences={cannot} none="It tells all there is on this programme." />
