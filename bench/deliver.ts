@@ -74,7 +74,7 @@ export async function benchDeliver(minutes: number): Promise<string[]> {
         sound: delivered,
         open: () =>
           soundWriter(
-            { ...delivered.format, format: WAV_24, metadata: null, texts: NO_TEXTS, r128GainDb: null },
+            { ...delivered.format, format: WAV_24, metadata: null, texts: NO_TEXTS, saidLufs: null },
             file.write,
           ),
       };

@@ -13,7 +13,7 @@ import { readDeliveries } from '@/core/deliver/deliverySet';
 import { deliveryWords } from '@/core/deliver/deliveryWords';
 import { fileSaid, saysLoudness } from '@/core/deliver/fileSaid';
 import { mixSounds } from '@/core/deliver/mixSounds';
-import { asksTheMix, bySpan, r128GainOf, treatmentOf, wayOf } from '@/core/deliver/passes';
+import { asksTheMix, bySpan, saidLufsOf, treatmentOf, wayOf } from '@/core/deliver/passes';
 import { produceFiles, type FileFate, type FileTask, type Produced } from '@/core/deliver/produce';
 import { proofOf, speechInFile } from '@/core/deliver/proof';
 import { figuresOf, type LoudnessFigures } from '@/core/loudness/figures';
@@ -138,7 +138,7 @@ class Handing {
           {
             ...{ format: delivery.format, sampleRate, layout, frames, texts: delivery.texts },
             metadata: fileSaid(this.project, this.file, timeText(new Date())),
-            r128GainDb: r128GainOf(this.file, this.given.predicted),
+            saidLufs: saidLufsOf(this.file, this.given.predicted),
           },
           (bytes, at) => sink(bytes, at),
         );

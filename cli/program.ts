@@ -14,6 +14,7 @@ import { levelCommand } from './level';
 import { levelManyCommand } from './levelMany';
 import { measureCommand } from './measure';
 import { project } from './projectProgram';
+import { film } from './filmProgram';
 import { report } from './reportProgram';
 import { send } from './sendProgram';
 import { named, quiet, READ, TARGETS, type Ended } from './programParts';
@@ -352,6 +353,7 @@ export function program(version: string, ended: Ended): Command {
     .addHelpText('after', `\n${EXIT_CODES}\n\nOptions of a command: dengung help COMMAND`);
   for (const make of [measure, check, level, render, plan]) all.addCommand(make(ended));
   all.addCommand(deliver(ended, USUAL_MOST_HOURS));
+  all.addCommand(film(ended));
   all.addCommand(report(version, ended));
   all.addCommand(send(ended));
   all.addCommand(project(version, ended));

@@ -13,6 +13,8 @@ export interface SendOptions {
   /** Where the server is. */
   readonly server: string;
   readonly key: string | null;
+  /** What the files of one delivery have in common; `null`: it is of one file. */
+  readonly set: string | null;
   readonly json: boolean;
 }
 
@@ -32,13 +34,14 @@ const lineTo =
   };
 
 /** `dengung send`. @returns the exit code: 0 where it is accepted */
-export async function sendCommand({ file, to, server, key, json }: SendOptions): Promise<number> {
+export async function sendCommand({ file, to, server, key, set, json }: SendOptions): Promise<number> {
   const progress = new ProgressLine(1);
   try {
     const receipt = await withFile(file, async (source) => {
       const sha256 = (await sha256Of(source, () => Promise.resolve(true)))!;
       const outgoing = {
         ...{ name: file.split(/[/\\]/).at(-1)!, bytes: source.size, sha256 },
+        ...(set !== null && { set }),
         // Kept by whoever sends it, while the next is read.
         piece: async (from: number, until: number) => Uint8Array.from(await source.read(from, until - from)),
       };

@@ -29,12 +29,18 @@ export function send(ended: Ended): Command {
     .option('--to <ID>', 'the recipient; GET /api/recipients lists them', named('to'))
     .option('--server <ADDRESS>', `where the server is (${USUAL_SERVER} otherwise)`, address)
     .option('--key <KEY>', 'where the server listens elsewhere than on this machine', named('key'))
+    .option(
+      '--set <NAME>',
+      'where the recipient takes sets: what the files of one have in common',
+      named('set'),
+    )
     .option('--json', 'the receipt as data');
   command.action(async (files, options) => {
     const file = usage.oneFile(files, 'Name exactly one file to send.');
     if (options.to === undefined) throw new UsageError('Name the recipient with --to.');
     ended(
       await sendCommand({
+        set: options.set ?? null,
         ...{ file, to: options.to, server: options.server ?? USUAL_SERVER },
         ...{ key: options.key ?? process.env['DENGUNG_KEY'] ?? null, json: options.json ?? false },
       }),

@@ -18,6 +18,7 @@ import type { AudioStream, SoundTrack, StreamEnd, StreamFormat } from '@/core/au
 import { AudioFileError } from '@/core/formats/errors';
 import { checkSound, CONVERT, EXPORT_AGAIN } from '@/core/formats/limits';
 import { KIND_NAMES, type FileKind } from '@/core/formats/probe';
+import { asksForCompression } from './ac3Frame';
 import { damage, Filler, silence, type Damage } from './damage';
 import { release, type ByteDecoder, type Decoded } from './decoders';
 import { bearable } from './matroska';
@@ -63,8 +64,29 @@ interface Piece {
   readonly samples: Float32Array[];
 }
 
-/** What the platform decodes. */
-async function* platformPieces(track: InputAudioTrack, sampleRate: number): AsyncGenerator<Piece> {
+/** So many packets are looked at for what they ask of decoders: some ten seconds. */
+const PACKETS_LOOKED_AT = 300;
+
+/** Says that what is heard, and measured, is compressed as the stream asks. */
+async function lookForCompression(track: InputAudioTrack, damaged: Damage): Promise<void> {
+  let left = PACKETS_LOOKED_AT;
+  for await (const { data } of new EncodedPacketSink(track).packets()) {
+    if (asksForCompression(data))
+      return damaged.remark(
+        'This AC-3 asks decoders for dynamic range compression; it is measured with it, as it is heard.',
+      );
+    if (--left === 0) return;
+  }
+}
+
+/** What the platform decodes, or a decoder that mediabunny was given. */
+async function* platformPieces(
+  track: InputAudioTrack,
+  codec: string,
+  sampleRate: number,
+  damaged: Damage,
+): AsyncGenerator<Piece> {
+  if (codec === 'ac3') await lookForCompression(track, damaged);
   for await (const sample of new AudioSampleSink(track).samples(-Infinity)) {
     const samples = Array.from({ length: sample.numberOfChannels }, (_, planeIndex) => {
       const plane = new Float32Array(sample.numberOfFrames);
@@ -154,7 +176,7 @@ class ContainerStream implements AudioStream {
     const damaged = damage();
     const pieces = this.ours
       ? packetPieces(this.source, this.codec, sampleRate, damaged)
-      : platformPieces(this.source, sampleRate);
+      : platformPieces(this.source, this.codec, sampleRate, damaged);
     const filler = new Filler(damaged, sampleRate, this.size);
     const channels = layout.labels.length;
     // Timestamps are rounded by containers, so where a piece stands is taken from them only where much is missing.
@@ -254,7 +276,7 @@ export async function openContainer(source: ByteSource, kind: FileKind, index: n
     checkSound(channels, sampleRate);
     const pcm = codec ? pcmCodec(codec) : null;
     const ours = codec !== null && (await packetDecoder.knows(codec));
-    if (!ours && !(await canDecode(track))) {
+    if (!ours && !(await canDecode(track, codec))) {
       throw new AudioFileError(
         'noDecoder',
         `The sound is ${codecName(codec)}, and there is no decoder for it here.`,
@@ -293,6 +315,8 @@ export async function openContainer(source: ByteSource, kind: FileKind, index: n
   }
 }
 
-async function canDecode(track: InputAudioTrack): Promise<boolean> {
-  return typeof AudioDecoder !== 'undefined' && (await track.canDecode().catch(() => false));
+async function canDecode(track: InputAudioTrack, codec: string | null): Promise<boolean> {
+  if (codec === 'ac3' || codec === 'eac3') (await import('@mediabunny/ac3')).registerAc3Decoder();
+  else if (typeof AudioDecoder === 'undefined') return false;
+  return track.canDecode().catch(() => false);
 }

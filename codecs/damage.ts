@@ -27,6 +27,7 @@ export function damage() {
   let count = 0;
   const losses: Lost[] = [];
   const said = new Set<string>();
+  const remarks = new Set<string>();
   return {
     note(errors: readonly { readonly message: string }[]): void {
       count += errors.length;
@@ -39,6 +40,10 @@ export function damage() {
     say(sentence: string): void {
       said.add(sentence);
     },
+    /** Something to be known of it that is no damage. */
+    remark(sentence: string): void {
+      remarks.add(sentence);
+    },
     end(more: readonly string[] = []): StreamEnd {
       const places = `${count === 1 ? 'One place' : `${count} places`} in the file could not be decoded; what is there was read.`;
       const warnings = [
@@ -46,7 +51,7 @@ export function damage() {
         ...said,
         ...more,
       ];
-      return { partial: warnings.length > 0, warnings };
+      return { partial: warnings.length > 0, warnings: [...warnings, ...remarks] };
     },
   };
 }

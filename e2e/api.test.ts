@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import Ajv2020 from 'ajv/dist/2020';
 import { afterAll, describe, expect, inject, it } from 'vitest';
-import type { Receipt } from '@/core/deliver/receipt';
+import { receiptWords, type Receipt } from '@/core/deliver/receipt';
 import { readRecipients, writeRecipients } from '@/core/recipients/recipient';
 import { SHIPPED_RECIPIENTS } from '@/core/recipients/shipped';
 import { tones } from '@/core/testing/signals';
@@ -187,13 +187,19 @@ const DELIVERY = `${DELIVERIES}/{delivery}`;
 const sha256 = (bytes: Buffer): string => createHash('sha256').update(bytes).digest('hex');
 
 /** Opens a delivery. @returns its path */
-async function open(id: string, name: string, bytes: Buffer, hash = sha256(bytes)): Promise<string> {
+async function open(
+  id: string,
+  name: string,
+  bytes: Buffer,
+  hash = sha256(bytes),
+  set?: string,
+): Promise<string> {
   const path = `/api/recipients/${id}/deliveries`;
   const { status, data } = await call(
     'post',
     DELIVERIES,
     path,
-    JSON.stringify({ name, bytes: bytes.length, sha256: hash }),
+    JSON.stringify({ name, bytes: bytes.length, sha256: hash, set }),
   );
   expect(status).toBe(201);
   return `${path}/${String(data['id'])}`;
@@ -231,6 +237,33 @@ describe('a recipient', () => {
     expect(unread).toMatchObject({ accepted: false, requirements: [{ requirement: 'Can be read' }] });
     const wrong = receiptOf(await send(await open('skerry-video', 'a.wav', GOOD, '0'.repeat(64)), GOOD, 0));
     expect(wrong.requirements[0]).toMatchObject({ requirement: 'Checksum (SHA-256)', meets: false });
+  });
+
+  it('takes several files as one delivery, and tells which of them it still waits for', async () => {
+    const deliver = async (name: string, bytes: Buffer, set: string): Promise<Receipt> =>
+      receiptOf(await send(await open('tarnside-films', name, bytes, undefined, set), bytes, 0));
+    const part = (mix: string, music: string) => [
+      { part: 'Full mix', state: mix },
+      { part: 'Music and effects', state: music },
+    ];
+    // Too loud for the mix; how loud the other part is, nobody asks.
+    const loud = await deliver('Frostline.wav', LOUD, 'reel 1');
+    expect([loud.accepted, loud.set]).toEqual([false, part('notAccepted', 'missing')]);
+    const music = await deliver('Frostline M&E.wav', LOUD, 'reel 1');
+    expect([music.accepted, music.set]).toEqual([true, part('notAccepted', 'accepted')]);
+    expect(music.requirements.map(({ requirement }) => requirement)).not.toContain('Integrated');
+    const again = await deliver('Frostline.wav', GOOD, 'reel 1');
+    expect([again.accepted, again.set]).toEqual([true, part('accepted', 'accepted')]);
+    expect(receiptWords(again)).toMatch(/The set is complete\.$/);
+    // Another set is another delivery; and without one it cannot be.
+    expect((await deliver('Frostline.wav', GOOD, 'reel 2')).set).toEqual(part('accepted', 'missing'));
+    const alone = await call(
+      'post',
+      DELIVERIES,
+      '/api/recipients/tarnside-films/deliveries',
+      JSON.stringify({ name: 'Frostline.wav', bytes: GOOD.length, sha256: sha256(GOOD) }),
+    );
+    expect([alone.status, alone.data['code']]).toEqual([422, 'setMissing']);
   });
 
   it('goes on where the line broke; is full, slow and late when it is told to', async () => {

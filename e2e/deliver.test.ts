@@ -228,19 +228,23 @@ describe('a delivery', () => {
       ['Opus', 'opus'],
       ['Matroska, sound only', 'mka'],
       ['MP3', 'mp3'],
+      ['MP4, sound only', 'mp4'],
     ] as const) {
       await add('The programme as WAV');
       await page.pick('File', kind);
       await page.find(`[data-file="New project.${name}"]`);
     }
+    await page.pick('Sound', 'AC-3');
+    await page.button('Undo: Delivery: MP4, sound only, AC-3, 192 kbit/s');
     await page.press('One zip');
-    await page.press('Render and measure 5 files');
+    await page.press('Render and measure 6 files');
     const zip = unzipSync(await page.saved('New project.zip'));
     expect(Object.keys(zip).sort()).toEqual([
       'New project v1.wav',
       'New project.aiff',
       'New project.mka',
       'New project.mp3',
+      'New project.mp4',
       'New project.opus',
     ]);
     const lufs = (await page.dial('integrated')).value;
@@ -250,7 +254,7 @@ describe('a delivery', () => {
     }
     await page.until(
       'all to be saved',
-      async () => (await page.all('[data-outcome=true], [data-outcome=false]')).length === 5,
+      async () => (await page.all('[data-outcome=true], [data-outcome=false]')).length === 6,
     );
     expect(await page.errors()).toEqual([]);
   });

@@ -12,7 +12,7 @@ export interface WriteTask {
   readonly key: string;
   /** The clips it is made of; `null`: all. */
   readonly clipIds: ReadonlySet<Id> | null;
-  readonly written: Pick<WrittenFile, 'format' | 'metadata' | 'texts' | 'r128GainDb'>;
+  readonly written: Pick<WrittenFile, 'format' | 'metadata' | 'texts' | 'saidLufs'>;
   readonly treatment: Treatment;
   readonly given: Given;
 }

@@ -14,6 +14,7 @@ import { runJob } from './jobs';
 import { append, mostBytes, sentName, takeText, tooLarge } from './receive';
 import { json } from './respond';
 import { shared } from './shared';
+import { setWith } from './sets';
 import { hindered, troubleOf } from './stationTrouble';
 
 /** A delivery that nobody goes on with is forgotten after so long, with what came of it. */
@@ -29,6 +30,8 @@ interface Incoming {
   readonly name: string;
   readonly bytes: number;
   readonly sha256: string;
+  /** What the files of one delivery have in common; `null` where it is of one file. */
+  readonly set: string | null;
   readonly folder: string;
   readonly path: string;
   received: number;
@@ -57,6 +60,7 @@ const asked = object({
   sha256: string()
     .required('sha256 is missing')
     .matches(/^[0-9a-f]{64}$/, 'sha256 is 64 hexadecimal digits'),
+  set: string().max(100).optional(),
 });
 
 const MOST_ASKED = 10_000;
@@ -67,7 +71,7 @@ const state = ({ id, received, bytes, receipt }: Incoming) => ({ id, received, b
 /** Opens a delivery: `{name, bytes, sha256}`. */
 export async function openDelivery(request: Request, recipient: Recipient): Promise<Response> {
   const text = await takeText(request, MOST_ASKED);
-  let wanted: { name: string; bytes: number; sha256: string };
+  let wanted: { name: string; bytes: number; sha256: string; set?: string | undefined };
   try {
     wanted = asked.validateSync(JSON.parse(text), { strict: true });
   } catch (error) {
@@ -78,6 +82,12 @@ export async function openDelivery(request: Request, recipient: Recipient): Prom
     );
   }
   if (wanted.bytes > mostBytes()) throw tooLarge();
+  const set = recipient.set ? (wanted.set ?? '') : null;
+  if (set === '')
+    throw new ApiError(
+      ...([422, 'setMissing', `${recipient.name} takes sets of ${recipient.set!.length} files.`] as const),
+      'Send "set" as well: any name that the files of one delivery have in common.',
+    );
   const trouble = troubleOf(recipient.id);
   if (trouble.full) throw new ApiError(507, 'full', `${recipient.name} has no room.`, 'Try again later.');
   if ([...all.values()].filter(({ receipt }) => !receipt).length >= MOST_OPEN)
@@ -87,7 +97,7 @@ export async function openDelivery(request: Request, recipient: Recipient): Prom
   await (await open(path, 'wx', 0o600)).close();
   const incoming: Incoming = {
     ...{ id: randomUUID(), recipient, folder, path, received: 0, busy: false, receipt: null },
-    ...{ name: sentName(wanted.name), bytes: wanted.bytes, sha256: wanted.sha256 },
+    ...{ name: sentName(wanted.name), bytes: wanted.bytes, sha256: wanted.sha256, set },
     timer: setTimeout(() => undefined, 0),
   };
   restartTimer(incoming);
@@ -147,6 +157,11 @@ export async function takePiece(request: Request, recipient: Recipient, id: stri
   }
 }
 
+/** A receipt that tells how far the set is that its file belongs to. */
+function withSet({ recipient, set, name }: Incoming, receipt: Receipt): Receipt {
+  return set === null ? receipt : { ...receipt, set: setWith(recipient, set, name, receipt.accepted) };
+}
+
 /** Measures what arrived, and writes the receipt; the file is gone then. */
 async function answer(incoming: Incoming, signal: AbortSignal): Promise<void> {
   const { recipient, path, name, sha256: sentSha256 } = incoming;
@@ -160,18 +175,19 @@ async function answer(incoming: Incoming, signal: AbortSignal): Promise<void> {
       { kind: 'receive', path, name, target: recipient.target },
       signal,
     );
-    incoming.receipt = receiptFor(recipient, { name, sentSha256, sha256, judged, stated }, number, at);
+    const receipt = receiptFor(recipient, { name, sentSha256, sha256, judged, stated }, number, at);
+    incoming.receipt = withSet(incoming, receipt);
   } catch (error) {
     if (!(error instanceof ApiError) || error.status !== 422) throw error;
     const unread = { requirement: 'Can be read', asked: 'a sound file', found: error.message, meets: false };
-    incoming.receipt = {
+    incoming.receipt = withSet(incoming, {
       number,
       recipient: recipient.name,
       accepted: false,
       at,
       sha256,
       requirements: [unread],
-    };
+    });
   }
   await removeFolder(incoming.folder);
   restartTimer(incoming, RECEIPTS_MS);

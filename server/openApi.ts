@@ -103,7 +103,14 @@ export function openApi(version: string): Readonly<Record<string, unknown>> {
           ...{ operationId: 'openDelivery', summary: 'Opens a delivery', parameters: [inPath('id')] },
           requestBody: {
             required: true,
-            content: { 'application/json': { schema: object({ name: text, bytes: number, sha256: text }) } },
+            content: {
+              'application/json': {
+                schema: {
+                  ...{ type: 'object', required: ['name', 'bytes', 'sha256'] },
+                  properties: { name: text, bytes: number, sha256: text, set: text },
+                },
+              },
+            },
           },
           responses: { '201': answer('It may be sent', state), ...WRONG, '507': wrong('No room.') },
         },
@@ -187,18 +194,23 @@ export function openApi(version: string): Readonly<Record<string, unknown>> {
         Recipient: object({
           ...{ id: text, name: text, about: text, target: ref('Target'), statesLoudness: flag },
           naming: { type: ['object', 'null'] },
+          set: { type: ['array', 'null'], items: { type: 'object' } },
         }),
         Requirement: object(
           { requirement: text, asked: text, found: text, meets: flag },
           { additionalProperties: false },
         ),
-        Receipt: object(
-          {
+        Receipt: {
+          type: 'object',
+          required: ['number', 'recipient', 'accepted', 'at', 'sha256', 'requirements'],
+          properties: {
             ...{ number: text, recipient: text, accepted: flag, at: text, sha256: text },
             requirements: list(ref('Requirement')),
+            // Only where a delivery is of several files.
+            set: list(object({ part: text, state: text }, { additionalProperties: false })),
           },
-          { additionalProperties: false },
-        ),
+          additionalProperties: false,
+        },
         DeliveryState: object(
           {
             id: text,

@@ -20,7 +20,7 @@ import { Dither } from '@/core/audio/dither';
 import { wavChannels } from '@/core/audio/layout';
 import { encodePcm } from '@/core/audio/pcm';
 import type { PlacedSink, SoundWriter } from '@/core/audio/soundWriter';
-import { isLossy } from '@/core/deliver/fileKinds';
+import { coderOf, isLossy } from '@/core/deliver/fileKinds';
 import type { FileFormat, FileKind } from '@/core/programme/delivery';
 import { forCoder } from './forCoder';
 import { Mp3Info } from './mp3Info';
@@ -51,12 +51,13 @@ const OUTPUTS: Readonly<Partial<Record<FileKind, () => OutputFormat>>> = {
 const codecOf = ({ kind, depth }: FileFormat): AudioCodec =>
   kind === 'flac' || kind === 'mp3' ? kind : depth === 's16' ? 'pcm-s16' : 'pcm-s24';
 
-function tagsOf({ texts, r128GainDb }: WrittenFile): MetadataTags {
+function tagsOf({ format, texts, saidLufs }: WrittenFile): MetadataTags {
   const { title, artist, description, language } = texts;
   const raw = {
     ...(language && { LANGUAGE: language }),
     // Gain that brings it to −23 LUFS, in 256ths of a dB. Source: RFC 7845, clause 5.2.1.
-    ...(r128GainDb !== null && { R128_TRACK_GAIN: String(Math.round(r128GainDb * 256)) }),
+    ...(format.kind === 'opus' &&
+      saidLufs !== null && { R128_TRACK_GAIN: String(Math.round((-23 - saidLufs) * 256)) }),
   };
   return {
     ...(title && { title }),
@@ -116,10 +117,21 @@ async function sampleTrack({ format, sampleRate, layout }: WrittenFile) {
   };
 }
 
+/** What codes the sound of a file. */
+async function trackOf(file: WrittenFile) {
+  const { format, sampleRate, layout, saidLufs } = file;
+  if (!isLossy(format) || format.kind === 'mp3') return sampleTrack(file);
+  const channels = layout.labels.length;
+  if (format.kind === 'opus' || coderOf(format) === 'opus')
+    return OpusPackets.open(channels, sampleRate, format.kbps, DELAYS[format.kind] ?? 'before');
+  const { Ac3Packets } = await import('./ac3');
+  return Ac3Packets.open(channels, sampleRate, format.kbps, saidLufs, format.kind !== 'mkv');
+}
+
 /** Writes a file whose container or codec comes from a package. @throws AudioFileError when the kind cannot hold it */
 export async function mediaWriter(file: WrittenFile, sink: PlacedSink): Promise<SoundWriter> {
   register();
-  const { format, sampleRate, layout } = file;
+  const { format, layout } = file;
   const { order } = wavChannels(layout);
   const mp3 = format.kind === 'mp3' ? new Mp3Info(sink) : null;
   const put = mp3?.write ?? sink;
@@ -131,10 +143,7 @@ export async function mediaWriter(file: WrittenFile, sink: PlacedSink): Promise<
       }),
     ),
   });
-  const opus = isLossy(format) && format.kind !== 'mp3';
-  const track = opus
-    ? await OpusPackets.open(layout.labels.length, sampleRate, format.kbps, DELAYS[format.kind] ?? 'before')
-    : await sampleTrack(file);
+  const track = await trackOf(file);
   const { language } = file.texts;
   output.addAudioTrack(track.source, /^[a-z]{3}$/.test(language) ? { languageCode: language } : {});
   output.setMetadataTags(tagsOf(file));

@@ -67,6 +67,21 @@ describe('a film with another sound', () => {
     },
   );
 
+  it('that had none gets its first', async () => {
+    const before = await testFilm(new MovOutputFormat({ fastStart: 'in-memory' }), 0);
+    const out = target();
+    const done = await replaceSound(
+      bytesSource(before),
+      0,
+      memoryReader(NEW_SOUND, RATE),
+      out.sink,
+      () => true,
+    );
+    expect(done).toMatchObject({ packets: FILM_PACKETS, pictureSeconds: FILM_SECONDS, others: 0 });
+    expect(await packetsOf(out.bytes())).toEqual(await packetsOf(before));
+    expect(await openedFilm(out.bytes()).getAudioTracks()).toHaveLength(1);
+  });
+
   it('is given up when somebody says so, and refused where there is no picture to keep', async () => {
     const before = await testFilm(new MovOutputFormat({ fastStart: 'in-memory' }));
     const sound = memoryReader(NEW_SOUND, RATE);

@@ -25,6 +25,7 @@ import { wavChannels } from '@/core/audio/layout';
 import { encodePcm } from '@/core/audio/pcm';
 import type { AudioReader } from '@/core/audio/reader';
 import type { PlacedSink } from '@/core/audio/soundWriter';
+import type { FilmFacts } from '@/core/deliver/filmWords';
 import { AudioFileError } from '@/core/formats/errors';
 import { handlersOf } from '../mp4Tables';
 import { forCoder } from './forCoder';
@@ -33,17 +34,9 @@ import { forCoder } from './forCoder';
 const PIECE_SECONDS = 1;
 
 /** What comes of it. */
-export interface ReplacedSound {
-  /** What the new sound is coded as, for people. */
-  readonly codec: string;
-  /** Tracks of picture, and packets of them that were copied. */
+export interface ReplacedSound extends FilmFacts {
+  /** Tracks of picture. */
   readonly pictures: number;
-  readonly packets: number;
-  /** Other sound tracks that were copied. */
-  readonly others: number;
-  /** What of the file is not in the copy, full sentences. */
-  readonly lost: readonly string[];
-  readonly clippedSamples: number;
 }
 
 /** How a kind of film is written. */
@@ -75,22 +68,24 @@ async function filmOf(input: Input): Promise<Film> {
   );
 }
 
-/** Copies a track packet for packet. @returns how many; `null` when it was given up */
+/** Copies a track packet for packet. @returns how many, and where the last ends, seconds; `null` when it was given up */
 async function copyPackets(
   track: InputVideoTrack | InputAudioTrack,
   source: EncodedVideoPacketSource | EncodedAudioPacketSource,
   proceed: (seconds: number) => boolean | Promise<boolean>,
-): Promise<number | null> {
+): Promise<{ readonly count: number; readonly ends: number } | null> {
   const decoderConfig = await track.getDecoderConfig();
   let count = 0;
+  let ends = 0;
   for await (const packet of new EncodedPacketSink(track as InputTrack).packets()) {
     // The first says how the track is decoded.
     const meta = count === 0 && decoderConfig ? ({ decoderConfig } as never) : undefined;
     await source.add(packet, meta);
+    ends = Math.max(ends, packet.timestamp + packet.duration);
     if (++count % 25 === 0 && !(await proceed(packet.timestamp))) return null;
   }
   source.close();
-  return count;
+  return { count, ends };
 }
 
 const metadataOf = async (track: InputTrack) => {
@@ -179,7 +174,7 @@ export async function replaceSound(
     return proceed(Math.min(1, done / Math.max(0.1, seconds)));
   };
   const lost: string[] = [];
-  const copies: (() => Promise<number | null>)[] = [];
+  const copies: (() => ReturnType<typeof copyPackets>)[] = [];
   for (const track of pictures) {
     const of = await track.getCodec();
     if (!of) {
@@ -212,6 +207,11 @@ export async function replaceSound(
     output.addAudioTrack(source, await metadataOf(track));
     others++;
     copies.push(() => copyPackets(track, source, far));
+  }
+  // A silent film gets its first sound.
+  if (!own && sounds.length === 0 && which === 0) {
+    own = new AudioSampleSource({ codec: 'pcm-s24' });
+    output.addAudioTrack(own);
   }
   if (!own)
     throw new AudioFileError('noSound', 'The sound that is to be replaced is not there.', 'Select another.');
@@ -253,14 +253,16 @@ export async function replaceSound(
     return clipped;
   };
   // Side by side, so that the file is laid out in order of time.
-  const [clippedSamples, ...packets] = await Promise.all([writing(), ...copies.map((copy) => copy())]);
-  if (clippedSamples === null || clippedSamples === undefined || packets.includes(null)) {
+  const [clippedSamples, ...copied] = await Promise.all([writing(), ...copies.map((copy) => copy())]);
+  if (clippedSamples === null || clippedSamples === undefined || copied.includes(null)) {
     await output.cancel();
     return null;
   }
   await output.finalize();
+  const shown = copied.slice(0, pictures.length).flatMap((one) => one ?? []);
   return {
     ...{ codec: 'PCM 24-bit', pictures: pictures.length, others, lost, clippedSamples },
-    packets: packets.slice(0, pictures.length).reduce<number>((sum, count) => sum + (count ?? 0), 0),
+    packets: shown.reduce((sum, { count }) => sum + count, 0),
+    pictureSeconds: shown.reduce((most, { ends }) => Math.max(most, ends), 0),
   };
 }

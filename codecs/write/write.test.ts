@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { ALL_FORMATS, BufferSource, EncodedPacketSink, Input } from 'mediabunny';
 import { describe, expect, it } from 'vitest';
 import { bytesSource } from '@/core/audio/byteSource';
 import { MONO, STEREO, SURROUND_5_1, type Layout } from '@/core/audio/layout';
@@ -9,7 +10,9 @@ import { measureReader } from '@/core/loudness/measureReader';
 import { playOut } from '@/core/loudness/measureStream';
 import { NO_TEXTS, WAV_24, type FileFormat, type FileKind } from '@/core/programme/delivery';
 import { memoryReader } from '@/core/testing/signals';
+import { dialnormOf, firstPart } from '../ac3Frame';
 import { openSound } from '../open';
+import { dialnormFor } from './ac3';
 import { soundWriter } from './soundWriter';
 
 const RATE = 48_000;
@@ -43,7 +46,7 @@ async function write(
   const writer = await soundWriter(
     {
       ...{ format: { ...WAV_24, ...format }, sampleRate: RATE, layout, frames, metadata },
-      ...{ texts: NO_TEXTS, r128GainDb: null, ...more },
+      ...{ texts: NO_TEXTS, saidLufs: null, ...more },
     },
     (bytes, at) => void chunks.push({ at, bytes: bytes.slice() }),
   );
@@ -160,7 +163,7 @@ describe('what is coded with loss', () => {
   it('Opus says which gain brings it to −23 LUFS', async () => {
     const { bytes } = await write({ kind: 'opus' }, sound(2, RATE), STEREO, null, {
       texts: { title: 'Frostline', artist: 'Hut 4', description: 'Reel 2', language: 'en' },
-      r128GainDb: -3.5,
+      saidLufs: -19.5,
     });
     const text = new TextDecoder('latin1').decode(bytes);
     expect(text).toContain('R128_TRACK_GAIN=-896');
@@ -169,6 +172,64 @@ describe('what is coded with loss', () => {
 
   it('is refused where the kind cannot hold it', async () => {
     await expect(write({ kind: 'opus' }, sound(6, 100), SURROUND_5_1)).rejects.toThrow(/mono or stereo/);
+  });
+});
+
+describe('AC-3 in a film’s container', () => {
+  /** Each bit shifted in, as the clause draws it. Source: ETSI TS 102 366, clause 6.1.7. */
+  function leftOver(bytes: Uint8Array): number {
+    let register = 0;
+    for (const byte of bytes)
+      for (let bit = 7; bit >= 0; bit--) {
+        const top = register >> 15;
+        register = ((register << 1) & 0xffff) | ((byte >> bit) & 1);
+        if (top === 1) register ^= 0x8005;
+      }
+    return register;
+  }
+
+  async function framesOf(bytes: Uint8Array): Promise<Uint8Array[]> {
+    const input = new Input({ formats: ALL_FORMATS, source: new BufferSource(bytes.slice().buffer) });
+    const packets: Uint8Array[] = [];
+    for await (const { data } of new EncodedPacketSink((await input.getPrimaryAudioTrack())!).packets())
+      packets.push(data);
+    return packets;
+  }
+
+  it.each<[FileKind, Layout]>([
+    ['mp4', STEREO],
+    ['mov', SURROUND_5_1],
+    ['mkv', STEREO],
+    ['mp4', MONO],
+  ])('%s: is as loud as it was, says so, and its checksums hold', async (kind, layout) => {
+    const samples = sound(layout.labels.length);
+    const format = { kind, coded: true, coder: 'ac3', kbps: 448 } as const;
+    const { bytes } = await write(format, samples, layout, null, { saidLufs: -23.4 });
+    const frames = await framesOf(bytes);
+    expect(frames.map((frame) => dialnormOf(frame))).toEqual(frames.map(() => 23));
+    for (const frame of frames) {
+      expect(leftOver(frame.subarray(2, firstPart(frame.length)))).toBe(0);
+      expect(leftOver(frame.subarray(2))).toBe(0);
+    }
+    const back = await read(bytes);
+    // Matroska tells neither the coder's delay nor lengths to the sample.
+    const later = kind === 'mkv' ? 256 : 0;
+    expect(Math.abs(back.samples[0]!.length - FRAMES - later)).toBeLessThanOrEqual(kind === 'mkv' ? 60 : 0);
+    // AC-3 holds no more than 120 Hz in the channel for low frequencies.
+    const compared = (of: readonly Float32Array[], from: number): Float32Array[] =>
+      of
+        .filter((_, c) => layout.labels[c] !== 'LFE')
+        .map((channel) => channel.subarray(from, from + FRAMES - 100));
+    expect(apart(compared(samples, 0), compared(back.samples, later))).toBeLessThan(0.06);
+    const loudness = async (of: readonly Float32Array[]): Promise<number> =>
+      figuresOf((await measureReader(memoryReader([...of], RATE), () => true))!.history).integratedLufs!;
+    expect(Math.abs((await loudness(back.samples)) - (await loudness(samples)))).toBeLessThan(0.1);
+  });
+
+  it('says nothing where nothing is to be said, and what it can at most and at least', async () => {
+    expect([null, -23.4, -40, 3].map(dialnormFor)).toEqual([31, 23, 31, 1]);
+    const { bytes } = await write({ kind: 'mp4', coded: true, coder: 'ac3', kbps: 192 }, sound(2, 3_000));
+    expect((await framesOf(bytes)).map(dialnormOf)).toEqual([31, 31, 31]);
   });
 });
 

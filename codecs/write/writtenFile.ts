@@ -13,6 +13,6 @@ export interface WrittenFile {
   readonly metadata: AudioMetadata | null;
   /** For kinds that have tags for it. */
   readonly texts: DeliveredTexts;
-  /** The gain that brings it to −23 LUFS, dB, for tags of Opus; `null`: not said. */
-  readonly r128GainDb: number | null;
+  /** Its integrated loudness, for what Opus and AC-3 say of it themselves; `null`: not said. */
+  readonly saidLufs: number | null;
 }

@@ -1,7 +1,7 @@
 import { programmeLayout } from '@/core/audio/layout';
 import { wavFrame } from '@/core/formats/wav/write';
 import type { WriteFormat } from '@/core/audio/pcm';
-import type { Delivery, FileFormat, FileKind } from '@/core/programme/delivery';
+import type { Coder, Delivery, FileFormat, FileKind } from '@/core/programme/delivery';
 import { programmeFrames, type Project } from '@/core/programme/model';
 
 /** What is to be known of a kind of file. */
@@ -22,7 +22,25 @@ interface KindFacts {
   readonly texts: boolean;
 }
 
-const OPUS_KBPS = [64, 96, 128, 160, 192, 256, 320] as const;
+/** What codes sound with loss in a film's container, and what each takes. */
+export const CODERS: Readonly<
+  Record<Coder, Pick<KindFacts, 'name' | 'kbps' | 'mostChannels' | 'rates' | 'saysLoudness'>>
+> = {
+  opus: {
+    ...{ name: 'Opus', kbps: [64, 96, 128, 160, 192, 256, 320], mostChannels: 2, rates: [48_000] },
+    saysLoudness: false,
+  },
+  // Source: ETSI TS 102 366, clauses 4.4.1.3, 4.4.1.4; its dialnorm says the loudness.
+  ac3: {
+    ...{ name: 'AC-3', kbps: [192, 256, 320, 384, 448, 640], mostChannels: 6 },
+    ...{ rates: [32_000, 44_100, 48_000], saysLoudness: true },
+  },
+};
+
+/** What codes the sound of a film's container. */
+export const coderOf = ({ coder }: FileFormat): Coder => coder ?? 'opus';
+
+const OPUS_KBPS = CODERS.opus.kbps;
 const INTEGERS = ['s16', 's24'] as const;
 /** Plain samples in chunks, as the broadcast formats have them. */
 const PLAIN = {
@@ -62,11 +80,13 @@ export const DEPTH_NAMES: Readonly<Record<WriteFormat, string>> = {
 export const isLossy = ({ kind, coded }: FileFormat): boolean =>
   KINDS[kind].depths.length === 0 || (KINDS[kind].kbps.length > 0 && coded);
 
-/** What holds for the sound inside: that of Opus where a film's container holds it. */
-const holds = (format: FileFormat): KindFacts => {
+/** Whether a container for films holds it, coded with loss. */
+const isCodedFilm = (format: FileFormat): boolean => isLossy(format) && KINDS[format.kind].depths.length > 0;
+
+/** What holds of a format: where a film's container holds coded sound, what its coder takes. */
+export const factsOf = (format: FileFormat): KindFacts => {
   const facts = KINDS[format.kind];
-  const { rates, mostChannels } = KINDS.opus;
-  return isLossy(format) && facts.depths.length > 0 ? { ...facts, rates, mostChannels } : facts;
+  return isCodedFilm(format) ? { ...facts, ...CODERS[coderOf(format)], name: facts.name } : facts;
 };
 
 /** A format in words: “WAV, 24-bit”, “MP3, 192 kbit/s”. */
@@ -74,27 +94,40 @@ export function formatWords(format: FileFormat): string {
   const { name, depths } = KINDS[format.kind];
   if (!isLossy(format))
     return `${name}, ${DEPTH_NAMES[format.depth]}${format.depth === 's16' && format.dither ? ', dithered' : ''}`;
-  return `${name}${depths.length > 0 ? ', Opus' : ''}, ${format.kbps} kbit/s`;
+  return `${name}${depths.length > 0 ? `, ${CODERS[coderOf(format)].name}` : ''}, ${format.kbps} kbit/s`;
 }
 
 /** The same of another kind: what that kind does not have gives way to the nearest that it has. */
 export function asKind(format: FileFormat, kind: FileKind): FileFormat {
   const { depths, kbps } = KINDS[kind];
-  return {
+  return withRate({
     ...format,
     kind,
     depth: depths.length === 0 || depths.includes(format.depth) ? format.depth : 's24',
     coded: depths.length === 0 ? true : kbps.length > 0 && format.coded,
-    kbps: kbps.length === 0 || kbps.includes(format.kbps) ? format.kbps : 192,
-  };
+  });
 }
+
+/** A bit rate that every coder has. */
+const USUAL_KBPS = 192;
+
+/** With a bit rate that it can have. */
+function withRate(format: FileFormat): FileFormat {
+  const { kbps } = factsOf(format);
+  return kbps.length === 0 || kbps.includes(format.kbps) ? format : { ...format, kbps: USUAL_KBPS };
+}
+
+/** The same coded by a coder in a film's container; `null`: in plain samples. */
+export const codedBy = (format: FileFormat, coder: Coder | null): FileFormat =>
+  withRate({ ...format, coded: coder !== null, ...(coder && { coder }) });
 
 const MOST_AIFF = 4_294_000_000;
 
 /** Why a delivery cannot be written in its format, a sentence with what to do; `null` when it can. */
 export function formatFault(project: Project, delivery: Delivery): string | null {
   const { format } = delivery;
-  const { name, mostChannels, rates } = holds(format);
+  const { mostChannels, rates } = factsOf(format);
+  const name = isCodedFilm(format) ? CODERS[coderOf(format)].name : KINDS[format.kind].name;
   const layout = programmeLayout(delivery.layoutId ?? project.layoutId);
   const channels = layout.labels.length;
   const rate = delivery.sampleRate ?? project.sampleRate;

@@ -4,7 +4,7 @@ import { WRITTEN } from '@/core/audio/pcm';
 import type { LoudnessFigures } from '@/core/loudness/figures';
 import type { Project } from '@/core/programme/model';
 import type { DeliveryFile } from './deliveryFiles';
-import { KINDS } from './fileKinds';
+import { factsOf } from './fileKinds';
 
 const DAY_SECONDS = 86_400;
 
@@ -47,4 +47,4 @@ export function fileSaid(project: Project, file: DeliveryFile, now: string): Aud
 
 /** Whether a file has a place for what is measured of it, and is to say it. */
 export const saysLoudness = ({ delivery }: DeliveryFile): boolean =>
-  delivery.saysLoudness && KINDS[delivery.format.kind].saysLoudness;
+  delivery.saysLoudness && factsOf(delivery.format).saysLoudness;

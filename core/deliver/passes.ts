@@ -3,6 +3,7 @@ import { isStems } from '@/core/programme/delivery';
 import type { CorrectionWay } from '@/core/proposals/correction';
 import type { DeliveryFile } from './deliveryFiles';
 import type { Treatment } from './deliveredSound';
+import { isLossy } from './fileKinds';
 import { saysLoudness } from './fileSaid';
 
 /** What is done to the mix on its way into a file, besides its level. */
@@ -11,11 +12,14 @@ export const treatmentOf = ({ delivery }: DeliveryFile): Treatment => ({
   ...{ headSeconds: delivery.headSeconds, tailSeconds: delivery.tailSeconds },
 });
 
+/** Whether its coder says its loudness: it has to be known before the first sample is written. */
+const saysItself = (file: DeliveryFile): boolean => isLossy(file.delivery.format) && saysLoudness(file);
+
 /** Whether what is given to a file has to be worked out from the mix. */
 export const asksTheMix = (file: DeliveryFile): boolean => {
   const { delivery } = file;
   const moved = delivery.target !== null && delivery.correction !== 'none';
-  return moved || (!isStems(delivery) && delivery.format.kind === 'opus' && saysLoudness(file));
+  return moved || (!isStems(delivery) && saysItself(file));
 };
 
 /** Whether a file is the whole programme as it is measured all the time. */
@@ -39,8 +43,6 @@ export function bySpan(files: readonly DeliveryFile[]): readonly (readonly Deliv
 export const wayOf = ({ delivery }: DeliveryFile): CorrectionWay =>
   delivery.correction === 'limiter' && !isStems(delivery) ? 'limiter' : 'gain';
 
-/** The gain that an Opus file says would bring it to −23 LUFS, dB; `null` where it says none. */
-export function r128GainOf(file: DeliveryFile, predicted: LoudnessFigures | null): number | null {
-  const says = file.delivery.format.kind === 'opus' && saysLoudness(file);
-  return says && predicted?.integratedLufs != null ? -23 - predicted.integratedLufs : null;
-}
+/** The integrated loudness that the coder of a file says, LUFS; `null` where it says none. */
+export const saidLufsOf = (file: DeliveryFile, predicted: LoudnessFigures | null): number | null =>
+  (saysItself(file) ? predicted?.integratedLufs : null) ?? null;

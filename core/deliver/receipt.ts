@@ -8,6 +8,9 @@ interface RequirementMet {
   readonly meets: boolean;
 }
 
+/** How far a file of a delivery is that consists of several. */
+export type SetPartState = 'accepted' | 'notAccepted' | 'missing';
+
 /** What a recipient answers to a file that it has measured itself. */
 export interface Receipt {
   /** The recipient's own. */
@@ -20,9 +23,13 @@ export interface Receipt {
   /** Of what arrived, in hexadecimal. */
   readonly sha256: string;
   readonly requirements: readonly RequirementMet[];
+  /** Where a delivery consists of several files: how far each of them is; else left out. */
+  readonly set?: readonly { readonly part: string; readonly state: SetPartState }[];
 }
 
 const text = () => string().defined().max(2_000);
+
+const oneState = () => string<SetPartState>().required().oneOf(['accepted', 'notAccepted', 'missing']);
 
 /** A receipt as it comes over the line or out of storage. */
 export const receiptSchema = object({
@@ -39,14 +46,33 @@ export const receiptSchema = object({
     )
     .required()
     .max(100),
+  set: array()
+    .of(object({ part: text(), state: oneState() }).noUnknown())
+    .max(20)
+    .optional()
+    .default(undefined),
 }).noUnknown();
 
 export const isReceipt = (value: unknown): value is Receipt =>
   receiptSchema.isValidSync(value, { strict: true });
 
-/** A receipt in a sentence. */
-export function receiptWords({ accepted, recipient, number: told, requirements }: Receipt): string {
+/** What a delivery of several files still waits for, a sentence; `null` where it waits for nothing, or is of one file. */
+export function setWords({ set }: Receipt): string | null {
+  if (!set) return null;
+  const open = set.filter(({ state }) => state !== 'accepted');
+  if (open.length === 0) return 'The set is complete.';
+  const said = open.map(
+    ({ part, state }) => `${part} ${state === 'missing' ? 'is missing' : 'is not accepted'}`,
+  );
+  return `The set is not complete: ${said.join(', ')}.`;
+}
+
+/** A receipt in a sentence, or two. */
+export function receiptWords(receipt: Receipt): string {
+  const { accepted, recipient, number: told, requirements } = receipt;
   const missed = requirements.filter(({ meets }) => !meets);
-  if (accepted) return `Accepted by ${recipient}, receipt ${told}.`;
-  return `Not accepted by ${recipient}, receipt ${told}: ${missed.map(({ requirement, asked, found }) => `${requirement.toLowerCase()} is ${found}, asked for: ${asked}`).join('; ')}.`;
+  const set = setWords(receipt);
+  const more = set === null ? '' : ` ${set}`;
+  if (accepted) return `Accepted by ${recipient}, receipt ${told}.${more}`;
+  return `Not accepted by ${recipient}, receipt ${told}: ${missed.map(({ requirement, asked, found }) => `${requirement.toLowerCase()} is ${found}, asked for: ${asked}`).join('; ')}.${more}`;
 }

@@ -6,6 +6,9 @@ import type { Role } from './role';
 export type FileKind =
   'wav' | 'bwf' | 'rf64' | 'bw64' | 'aiff' | 'flac' | 'mp3' | 'opus' | 'mov' | 'mp4' | 'mkv';
 
+/** What codes the sound with loss in a film's container. */
+export type Coder = 'opus' | 'ac3';
+
 /** How the sound lies in a file. */
 export interface FileFormat {
   readonly kind: FileKind;
@@ -13,8 +16,10 @@ export interface FileFormat {
   readonly depth: WriteFormat;
   /** Triangular noise of two steps under 16 bits, so that what is fainter than a step is not cut off. */
   readonly dither: boolean;
-  /** In a film's container: coded as Opus rather than as plain samples. */
+  /** In a film's container: coded with loss rather than as plain samples. */
   readonly coded: boolean;
+  /** What codes it there; absent: Opus. */
+  readonly coder?: Coder;
   /** Of what is coded with loss. */
   readonly kbps: number;
 }

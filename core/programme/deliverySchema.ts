@@ -1,6 +1,6 @@
 import { array, boolean, number, object, string } from 'yup';
 import { storedTargetSchema } from '@/core/check/schema';
-import type { Correction, FileKind } from './delivery';
+import type { Coder, Correction, FileKind } from './delivery';
 import { ROLES } from './role';
 
 const FILE_KINDS: readonly FileKind[] = [
@@ -25,6 +25,7 @@ const formatShape = object({
   depth: oneOf(['s16', 's24', 'f32']),
   dither: boolean().required(),
   coded: boolean().required(),
+  coder: string<Coder>().oneOf(['opus', 'ac3']).optional(),
   kbps: number().required().integer().min(32).max(512),
 }).required();
 

@@ -3,7 +3,7 @@ import { goalWords } from '@/core/check/deviationWords';
 import { verdictOf, type Judged } from '@/core/check/verdict';
 import type { Receipt } from '@/core/deliver/receipt';
 import { withUnit } from '@/core/text/figures';
-import type { Recipient } from './recipient';
+import type { Recipient, SetPart } from './recipient';
 
 /** A file as it arrived, measured where it arrived. */
 export interface Arrived {
@@ -29,15 +29,30 @@ function statedRequirement({ judged, stated }: Arrived): Receipt['requirements']
   };
 }
 
+/** Which part of a set a file is, by its name; `null` where it is none. */
+export const partOf = (set: readonly SetPart[], fileName: string): SetPart | null =>
+  set.find(({ pattern }) => new RegExp(pattern, 'u').test(fileName)) ?? null;
+
+function partRequirement(set: readonly SetPart[], fileName: string): Receipt['requirements'][number] {
+  const part = partOf(set, fileName);
+  return {
+    requirement: 'Part of the set',
+    asked: set.map(({ name, example }) => `${name} (${example})`).join(' or '),
+    found: part ? part.name : `${fileName}, which is none of these`,
+    meets: part !== null,
+  };
+}
+
 /** Holds a file against everything that a recipient asks, one by one. */
 export function receiptFor(
-  { name, target, naming, statesLoudness }: Recipient,
+  { name, target, naming, statesLoudness, set }: Recipient,
   arrived: Arrived,
   number: string,
   at: string,
 ): Receipt {
   const same = arrived.sentSha256 === arrived.sha256;
   const { figures, form } = verdictOf(arrived.judged, target);
+  const judged = set === null || partOf(set, arrived.name)?.judged !== false;
   const requirements: Receipt['requirements'] = [
     {
       requirement: 'Checksum (SHA-256)',
@@ -53,7 +68,8 @@ export function receiptFor(
           },
         ]
       : []),
-    ...figures.map((one) => ({
+    ...(set ? [partRequirement(set, arrived.name)] : []),
+    ...(judged ? figures : []).map((one) => ({
       ...{ requirement: one.label, asked: goalWords(one), found: withUnit(one.value, one.unit) },
       meets: one.state === 'within',
     })),

@@ -14,6 +14,18 @@ export interface Recipient {
   readonly naming: Naming | null;
   /** The file is to say its loudness itself, and rightly. */
   readonly statesLoudness: boolean;
+  /** What a delivery consists of, a file each; `null`: of one file. */
+  readonly set: readonly SetPart[] | null;
+}
+
+/** A file of a delivery that consists of several. */
+export interface SetPart {
+  readonly name: string;
+  /** A regular expression that the names of its files fit, and no others. */
+  readonly pattern: string;
+  readonly example: string;
+  /** Loudness and true peak are asked of it; else only how the file is made. */
+  readonly judged: boolean;
 }
 
 interface Naming {
@@ -51,6 +63,19 @@ const recipientShape = object({
     .default(undefined)
     .defined(),
   statesLoudness: boolean().required(),
+  set: array()
+    .of(
+      object({
+        name: text(100).min(1),
+        pattern: text(200).test('pattern', 'pattern is no regular expression', isPattern),
+        example: text(200),
+        judged: boolean().required(),
+      }),
+    )
+    .min(2, 'a set has at least two files')
+    .max(20)
+    .nullable()
+    .default(null),
 });
 
 const fileShape = object({

@@ -19,6 +19,8 @@ export interface Outgoing<T> {
   readonly bytes: number;
   /** Of all of it, in hexadecimal. */
   readonly sha256: string;
+  /** What it has in common with the other files of its delivery; left out where that is of one file. */
+  readonly set?: string;
   /** A piece of it: bytes from one place to another. */
   readonly piece: (from: number, to: number) => T | Promise<T>;
 }
@@ -100,7 +102,7 @@ export async function sendFile<T>(
   wait: (ms: number) => Promise<void>,
 ): Promise<Receipt | null> {
   const base = `/api/recipients/${encodeURIComponent(recipientId)}/deliveries`;
-  const { name, bytes, sha256 } = file;
+  const { name, bytes, sha256, set } = file;
   let state: State | null = null;
   let failures = 0;
   /** Tries until there is an answer; @returns `null` when it was given up */
@@ -130,7 +132,7 @@ export async function sendFile<T>(
     if (state) await line('DELETE', `${base}/${state.id}`, null).catch(() => null);
     return null;
   };
-  const opened = await reach(() => line('POST', base, JSON.stringify({ name, bytes, sha256 })));
+  const opened = await reach(() => line('POST', base, JSON.stringify({ name, bytes, sha256, set })));
   if (!opened) return null;
   if (opened.status !== 201) throw refused(opened);
   state = stateIn(opened.data);

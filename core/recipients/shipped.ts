@@ -22,6 +22,7 @@ export const SHIPPED_RECIPIENTS: readonly Recipient[] = [
       example: 'Frostline EBU R 128.wav',
     },
     statesLoudness: true,
+    set: null,
   },
   {
     id: 'skerry-video',
@@ -35,6 +36,7 @@ export const SHIPPED_RECIPIENTS: readonly Recipient[] = [
     },
     naming: null,
     statesLoudness: false,
+    set: null,
   },
   {
     id: 'lantern-podcasts',
@@ -52,5 +54,29 @@ export const SHIPPED_RECIPIENTS: readonly Recipient[] = [
       example: 'Frostline podcast.mp3',
     },
     statesLoudness: false,
+    set: null,
+  },
+  {
+    id: 'tarnside-films',
+    name: 'Tarnside Films',
+    about:
+      'A made-up film distributor. Takes a set: the full mix, and the same without speech for other languages.',
+    target: {
+      ...EBU_R128,
+      ...{ id: 'tarnside-films', name: 'Tarnside Films', source: 'Tarnside Films (made up)' },
+      ...{ sampleRates: [48_000], bitDepths: [24], layouts: ['stereo', '5.1'] },
+      containers: ['WAV', 'RF64', 'BW64'],
+    },
+    naming: null,
+    statesLoudness: false,
+    set: [
+      {
+        ...{ name: 'Full mix', pattern: '^(?!.* M&E\\.).+$', example: 'Frostline.wav', judged: true },
+      },
+      {
+        ...{ name: 'Music and effects', pattern: ' M&E\\.[a-z]+$', example: 'Frostline M&E.wav' },
+        judged: false,
+      },
+    ],
   },
 ];

@@ -4,6 +4,7 @@ import { USUAL_THRESHOLDS } from '@/core/check/findings/thresholds';
 import type { Target } from '@/core/check/target';
 import type { Judged } from '@/core/check/verdict';
 import { clippedNote, disagreement } from '@/core/loudness/agreement';
+import { filmWords } from '@/core/deliver/filmWords';
 import { statedOf } from '@/core/deliver/fileSaid';
 import { KIND_NAMES } from '@/core/formats/probe';
 import { loudnessBytes } from '@/core/formats/wav/bext';
@@ -99,14 +100,12 @@ async function intoFilm(
     return film;
   }
   if (!('ok' in film)) return film;
-  const { blob, packets, codec, lost, others, clippedSamples } = film.ok;
+  const { blob, clippedSamples } = film.ok;
   return {
     ok: {
       ...{ blob, ending: file.name.match(/\.[^.]+$/)?.[0] ?? '.mp4', track, clipped: clippedSamples },
-      said: [
-        `The picture is copied as it is, ${packets.toLocaleString('en')} packets of it; the sound is ${codec} now${others > 0 ? `, ${others} more ${others === 1 ? 'is' : 'are'} copied` : ''}.`,
-        ...lost,
-      ],
+      // It is as long as it was, and what was cut off is told with the rest.
+      said: filmWords({ ...film.ok, clippedSamples: 0 }, film.ok.pictureSeconds),
     },
   };
 }

@@ -1,5 +1,5 @@
 import { clipEnd } from '@/core/programme/model';
-import { changeView } from '../programme/viewSettings';
+import { changeView, viewNow } from '../programme/viewSettings';
 import type { Command, CommandPlace } from './command';
 
 /** The chosen clips, else the range, as large as they fit. */
@@ -45,5 +45,9 @@ export const viewCommands: readonly Command[] = [
   look('lower', 'Make lanes lower', ['Shift+H'], ({ stage }) => stage?.changeHeight(0.8)),
   look('sound-big', 'Lanes only, at full height', ['s'], ({ stage }) => stage?.toggleView('big')),
   look('mirrored', 'Mirrored waveforms, on or off', ['w'], ({ stage }) => stage?.toggleView('mirrored')),
+  look('picture', 'Picture at the playhead, shown or put away', [], () => {
+    const { picture } = viewNow();
+    changeView({ picture: { ...picture, shown: !picture.shown } });
+  }),
   look('loudness', 'Draw loudness over the waveform', ['v'], ({ stage }) => stage?.toggleView('loudness')),
 ];

@@ -8,7 +8,7 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import type { DeliveryFile } from '@/core/deliver/deliveryFiles';
-import { KINDS } from '@/core/deliver/fileKinds';
+import { factsOf } from '@/core/deliver/fileKinds';
 import { duplicateDelivery, removeDelivery } from '@/core/programme/edits/deliveries';
 import { MOST_SILENCE } from '@/core/programme/deliverySchema';
 import { isStems, type Correction, type DeliveredTexts, type Delivery } from '@/core/programme/delivery';
@@ -96,7 +96,7 @@ function TargetFields({ delivery }: { delivery: Delivery }) {
 function MoreFields({ delivery }: { delivery: Delivery }) {
   const change = useDelivery(delivery);
   const { texts, format } = delivery;
-  const facts = KINDS[format.kind];
+  const facts = factsOf(format);
   return (
     <>
       <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap' }}>

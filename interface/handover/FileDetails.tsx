@@ -17,6 +17,7 @@ import { VerdictView } from '../shell/VerdictView';
 import { CompareFigures } from '../ui/CompareFigures';
 import { WrongFile } from '../ui/WrongFile';
 import { saveRendered } from './handoverActions';
+import { PutIntoFilm } from './PutIntoFilm';
 import { SendFile } from './SendFile';
 
 /** Sources of a programme that are damaged: its figures rest on them. */
@@ -113,6 +114,7 @@ export function FileDetails({ line, stale }: { line: FileLine; stale: string | n
           {sha256}
         </Box>
       </Box>
+      {file.delivery.what.kind === 'programme' && <PutIntoFilm result={result} />}
       <SendFile fileKey={file.key} result={result} />
     </Box>
   );

@@ -3,8 +3,18 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import { PROGRAMME_LAYOUTS, programmeLayout } from '@/core/audio/layout';
 import type { WriteFormat } from '@/core/audio/pcm';
-import { asKind, DEPTH_NAMES, formatWords, isLossy, KINDS } from '@/core/deliver/fileKinds';
-import type { Delivery, FileFormat, FileKind } from '@/core/programme/delivery';
+import {
+  asKind,
+  codedBy,
+  coderOf,
+  CODERS,
+  DEPTH_NAMES,
+  factsOf,
+  formatWords,
+  isLossy,
+  KINDS,
+} from '@/core/deliver/fileKinds';
+import type { Coder, Delivery, FileFormat, FileKind } from '@/core/programme/delivery';
 import { PROGRAMME_RATES } from '@/core/programme/edits/settings';
 import { ChoiceField } from '../editing/ChoiceField';
 import { useProject } from '../session/SessionContext';
@@ -12,6 +22,7 @@ import { useDelivery } from './useDelivery';
 
 /** Stands for what the programme has. */
 const AS_IS = 'as is';
+const PLAIN = 'plain';
 const CAPITAL = (word: string): string => `${word[0]!.toUpperCase()}${word.slice(1)}`;
 
 /** What a file is written as. */
@@ -19,7 +30,7 @@ export function FormatFields({ delivery }: { delivery: Delivery }) {
   const project = useProject();
   const change = useDelivery(delivery);
   const { format, layoutId, sampleRate } = delivery;
-  const { depths, kbps } = KINDS[format.kind];
+  const { depths, kbps } = factsOf(format);
   const lossy = isLossy(format);
   const set = (next: FileFormat): void => change(formatWords(next), { format: next });
   const own = programmeLayout(project.layoutId);
@@ -74,15 +85,14 @@ export function FormatFields({ delivery }: { delivery: Delivery }) {
         />
       )}
       {depths.length > 0 && kbps.length > 0 && (
-        <FormControlLabel
-          label="Coded as Opus"
-          control={
-            <Checkbox
-              size="small"
-              checked={format.coded}
-              onChange={(_, coded) => set({ ...format, coded })}
-            />
-          }
+        <ChoiceField
+          label="Sound"
+          value={format.coded ? coderOf(format) : PLAIN}
+          choices={[
+            { value: PLAIN, label: 'Plain samples (PCM)' },
+            ...(Object.keys(CODERS) as Coder[]).map((coder) => ({ value: coder, label: CODERS[coder].name })),
+          ]}
+          onChoose={(coder) => set(codedBy(format, coder === PLAIN ? null : (coder as Coder)))}
         />
       )}
       <ChoiceField

@@ -5,9 +5,11 @@ import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
-import type { Receipt } from '@/core/deliver/receipt';
+import { setWords, type Receipt } from '@/core/deliver/receipt';
+import { partOf } from '@/core/recipients/receive';
 import type { Recipient } from '@/core/recipients/recipient';
 import { figure } from '@/core/text/figures';
+import { count } from '@/core/text/words';
 import { ChoiceField } from '../editing/ChoiceField';
 import type { DeliveredFile } from '../session/deliveries/fileLine';
 import { lineHome } from '../session/sending';
@@ -46,6 +48,7 @@ function useRecipients(): readonly Recipient[] | string | null {
 /** What a recipient answered: accepted or not, and each of its requirements. */
 function ReceiptView({ receipt }: { receipt: Receipt }) {
   const { accepted, recipient, number, at, requirements } = receipt;
+  const set = setWords(receipt);
   // What is in the way comes first.
   const ordered = [...requirements].sort((a, b) => Number(a.meets) - Number(b.meets));
   const missed = requirements.filter(({ meets }) => !meets).length;
@@ -60,6 +63,7 @@ function ReceiptView({ receipt }: { receipt: Receipt }) {
       </Box>
       <Box sx={{ color: 'text.secondary', fontSize: 12, pb: 0.5 }}>
         {at}, receipt {number}
+        {set !== null && <Box data-set>{set}</Box>}
       </Box>
       <Fold
         name={
@@ -130,8 +134,19 @@ export function SendFile({ fileKey, result }: { fileKey: string; result: Deliver
   const { blob, receipts } = result;
   const all = typeof recipients === 'string' || recipients === null ? [] : recipients;
   const recipient = all.find(({ id }) => id === to) ?? all[0] ?? null;
+  // What the files of a set have in common is the project that they are of.
+  const set = session.project.name.slice(0, 100);
   const send = (bytes: Blob): void => {
-    if (recipient) void session.sending.send(fileKey, result, bytes, recipient);
+    if (recipient) void session.sending.send(fileKey, result, bytes, recipient, set);
+  };
+  const finished = useStore(session.handover.store, ({ lines }) => lines);
+  const ofSet = recipient?.set
+    ? [...finished].filter(([, one]) => one.result?.blob && partOf(recipient.set!, one.result.name) !== null)
+    : [];
+  const sendSet = async (): Promise<void> => {
+    for (const [key, one] of ofSet)
+      if (one.result?.blob && recipient)
+        await session.sending.send(key, one.result, one.result.blob, recipient, set);
   };
   const onTheWay = line !== null && line.state !== 'failed';
   return (
@@ -163,6 +178,11 @@ export function SendFile({ fileKey, result }: { fileKey: string; result: Deliver
             >
               {blob ? 'Send' : 'Send the saved file…'}
             </Button>
+            {ofSet.length > 1 && (
+              <Button variant="outlined" disabled={onTheWay} onClick={() => void sendSet()}>
+                Send {ofSet.length} files as a set
+              </Button>
+            )}
             <input
               ref={picked}
               type="file"
@@ -178,6 +198,8 @@ export function SendFile({ fileKey, result }: { fileKey: string; result: Deliver
           <Box sx={{ color: 'text.secondary', fontSize: 12 }}>
             {recipient.about} Asks for {figure(recipient.target.integratedLufs)} LUFS ±
             {figure(recipient.target.toleranceLu)}, at most {figure(recipient.target.maxTruePeakDbtp)} dBTP.
+            {recipient.set &&
+              ` Each delivery is ${count(recipient.set.length, 'file')}: ${recipient.set.map(({ name, example }) => `${name} (${example})`).join(', ')}.`}
           </Box>
         </>
       )}

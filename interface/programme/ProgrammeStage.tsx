@@ -35,6 +35,7 @@ import { LevelSheet } from './level/LevelSheet';
 import { ShiftSheet } from './level/ShiftSheet';
 import { SideSheet } from './side/SideSheet';
 import { changeView, loadView, SHEET_HEIGHTS, useViewSettings, type Sheet } from './viewSettings';
+import { PictureWindow } from './picture/PictureWindow';
 import { PlanSheet } from './plan/PlanSheet';
 import { RideSheet } from './ride/RideSheet';
 import { PartsSheet } from './sections/PartsSheet';
@@ -160,6 +161,8 @@ const Faces = memo(function Faces({ sheetActions, gainField, sheet, onClose }: P
   );
 });
 
+const ShownPicture = () => (useViewSettings().picture.shown ? <PictureWindow /> : null);
+
 /** Where clips are laid out, levelled and listened to. */
 export function ProgrammeStage() {
   const session = useSession();
@@ -216,6 +219,7 @@ export function ProgrammeStage() {
     >
       <Transport sheetActions={sheetActions} />
       <ViewContext value={view}>{faces}</ViewContext>
+      <ShownPicture />
     </DropArea>
   );
 }

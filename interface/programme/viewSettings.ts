@@ -36,7 +36,17 @@ export interface ViewSettings {
   /** The fade that clips without one are given, seconds, and its shape. */
   readonly fadeSeconds: number;
   readonly fadeShape: Exclude<FadeShape, number>;
+  /** The window with the picture at the playhead: where it stands, CSS pixels. */
+  readonly picture: {
+    readonly shown: boolean;
+    readonly x: number;
+    readonly y: number;
+    readonly width: (typeof PICTURE_WIDTHS)[number];
+  };
 }
+
+/** Widths of the window with the picture, CSS pixels. */
+export const PICTURE_WIDTHS = [320, 480, 240] as const;
 
 /** What can be opened under a stage. */
 export type Sheet =
@@ -74,6 +84,7 @@ const USUAL: ViewSettings = {
   ...{ sideWidth: 304, headWidth: USUAL_HEAD_WIDTH, sheetHeights: {}, laneHeights: {} },
   rampSeconds: RAMP_SECONDS,
   ...{ fadeSeconds: 0.01, fadeShape: 'equalPower' },
+  picture: { shown: false, x: 560, y: 300, width: PICTURE_WIDTHS[0] },
 };
 
 const stored = object({
@@ -92,6 +103,14 @@ const stored = object({
   fadeShape: string()
     .optional()
     .oneOf([...FADE_SHAPES] as string[]),
+  picture: object({
+    shown: boolean().required(),
+    x: number().required().min(0).max(20_000),
+    y: number().required().min(0).max(20_000),
+    width: number().required().oneOf(PICTURE_WIDTHS),
+  })
+    .optional()
+    .default(undefined),
 });
 
 const store = createStore<ViewSettings>(() => USUAL);

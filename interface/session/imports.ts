@@ -16,6 +16,8 @@ interface Host {
   readonly adopt: (imported: Imported) => void;
   readonly step: (name: string, edit: (project: Project) => Project, merge: string | null) => void;
   readonly audioOf: (audioKey: string) => Blob | undefined;
+  /** A file has come in as sources. */
+  readonly came: (file: File, sources: readonly Source[]) => void;
 }
 
 /** Files on their way in, each on its own: a bad one stops nothing else. */
@@ -148,6 +150,7 @@ export class Imports {
         for (const imported of brought) this.host.adopt(imported);
         const folder = folderOf(file);
         const sources = brought.map(({ source }) => ({ ...source, folder }));
+        this.host.came(file, sources);
         count += sources.length;
         const name = count === 1 ? `Add ${sources[0]!.name}` : `Add ${count} sources`;
         this.host.step(name, (project) => addSources(project, sources), `import ${batch}`);

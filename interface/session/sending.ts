@@ -43,8 +43,14 @@ export class Sending {
     }, true);
   }
 
-  /** Sends a file. @param key of the delivery's file @param blob its bytes */
-  async send(key: string, { name, sha256 }: DeliveredFile, blob: Blob, recipient: Recipient): Promise<void> {
+  /** Sends a file. @param key of the delivery's file @param blob its bytes @param set what all of a set have in common */
+  async send(
+    key: string,
+    { name, sha256 }: DeliveredFile,
+    blob: Blob,
+    recipient: Recipient,
+    set: string,
+  ): Promise<void> {
     const before = this.store.getState().get(key);
     if (before && before.state !== 'failed') return;
     const controller = new AbortController();
@@ -54,7 +60,10 @@ export class Sending {
       const receipt = await sendFile(
         lineHome,
         recipient.id,
-        { name, bytes: blob.size, sha256, piece: (from, to) => blob.slice(from, to) },
+        {
+          ...{ name, bytes: blob.size, sha256, piece: (from, to) => blob.slice(from, to) },
+          ...(recipient.set && { set }),
+        },
         ({ sent, waiting }) => {
           const state = waiting ? 'waiting' : 'sending';
           if (!controller.signal.aborted)

@@ -24,6 +24,7 @@ import { Listening } from './listening';
 import { ProgrammeMeasurer } from './programmeMeasurer';
 import { SourceMeasurer } from './sourceMeasurer';
 import { Notes } from './notes';
+import { Pictures } from './pictures';
 import { Relinks } from './relinks';
 import { Riding } from './riding';
 import { Sending } from './sending';
@@ -60,6 +61,7 @@ export class Session {
   /** What was told and what went wrong. */
   readonly notes = new Notes();
   /** Sound on its way in. */
+  readonly pictures = new Pictures();
   readonly imports: Imports;
   /** Files for sources that lost their sound. */
   readonly relinks: Relinks;
@@ -166,6 +168,7 @@ export class Session {
       adopt,
       step: (name, edit, merge) => this.do(name, edit, merge),
       audioOf: (key) => this.engine.audioOf(key),
+      came: (file, sources) => this.pictures.came(file, sources),
     });
     this.relinks = new Relinks({
       imports: this.imports,

@@ -56,6 +56,16 @@ export function ViewMenu() {
               label={<Box sx={{ fontSize: 13 }}>{label}</Box>}
             />
           ))}
+          <FormControlLabel
+            control={
+              <Switch
+                size="small"
+                checked={look.picture.shown}
+                onChange={(_, shown) => changeView({ picture: { ...look.picture, shown } })}
+              />
+            }
+            label={<Box sx={{ fontSize: 13 }}>Picture at the playhead</Box>}
+          />
           <Box sx={{ mt: 1 }} id="lane-height">
             Height of the lanes (H, Shift H)
           </Box>

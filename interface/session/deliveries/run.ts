@@ -1,7 +1,7 @@
 import { correctsItself, type DeliveryFile } from '@/core/deliver/deliveryFiles';
 import { NOTHING_GIVEN, type Given } from '@/core/deliver/deliveredSound';
 import { fileSaid } from '@/core/deliver/fileSaid';
-import { asksTheMix, bySpan, isPlain, r128GainOf, treatmentOf, wayOf } from '@/core/deliver/passes';
+import { asksTheMix, bySpan, isPlain, saidLufsOf, treatmentOf, wayOf } from '@/core/deliver/passes';
 import { speechInFile } from '@/core/deliver/proof';
 import type { LoudnessFigures } from '@/core/loudness/figures';
 import { dialogueRanges } from '@/core/programme/dialogue';
@@ -151,7 +151,7 @@ export class DeliveryRun {
         ...{ key: file.key, clipIds: file.clipIds, treatment: treatmentOf(file), given: { gainDb, limiter } },
         written: {
           ...{ format: delivery.format, texts: delivery.texts, metadata: fileSaid(project, file, now()) },
-          r128GainDb: r128GainOf(file, predicted),
+          saidLufs: saidLufsOf(file, predicted),
         },
       };
     });
