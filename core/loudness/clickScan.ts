@@ -39,9 +39,16 @@ export interface ClickScan {
 
 const cellStart = (cell: number, sampleRate: number): number => Math.round((cell * sampleRate) / 1000);
 
+/** A click: its cell, how sharp it turns, and how much sharper than what is around it. */
+interface FoundClick {
+  readonly cell: number;
+  readonly turn: number;
+  readonly over: number;
+}
+
 /** Clicks among some cells. @param from first cell that is asked about, `to` the one after the last */
-function clicksAmong(cells: ArrayLike<number>, from: number, to: number): { cell: number; over: number }[] {
-  const found: { cell: number; over: number }[] = [];
+function clicksAmong(cells: ArrayLike<number>, from: number, to: number): FoundClick[] {
+  const found: FoundClick[] = [];
   for (let i = from; i < to; i++) {
     const turn = cells[i]!;
     if (turn < LEAST || turn < (cells[i - 1] ?? 0) || turn <= (cells[i + 1] ?? 0)) continue;
@@ -50,7 +57,7 @@ function clicksAmong(cells: ArrayLike<number>, from: number, to: number): { cell
     const end = Math.min(cells.length, i + AROUND + 1);
     for (let j = Math.max(0, i - AROUND); j < end && around <= most; j++)
       if (Math.abs(j - i) > BESIDE && cells[j]! > around) around = cells[j]!;
-    if (around <= most) found.push({ cell: i, over: turn / around });
+    if (around <= most) found.push({ cell: i, turn, over: turn / around });
   }
   return found;
 }
@@ -60,16 +67,59 @@ const clickOf = (channel: number, turn: number, over: number, frame: number): Sc
   overDb: Number.isFinite(over) ? amplitudeToDb(over)! : Infinity,
 });
 
+/** Cells are looked through so many at a time; no more are held. */
+const ROOM = 4096;
+
+/** The cells of one channel as they come: those that were asked about are let go. */
+class ChannelCells {
+  private readonly room = new Float64Array(ROOM);
+  /** Which cell of all stands first in the room, and how many stand there. */
+  private base = 0;
+  private held = 0;
+  /** The next cell to be asked about. */
+  private next = AROUND;
+  readonly head: number[] = [];
+  readonly found: FoundClick[] = [];
+
+  get count(): number {
+    return this.base + this.held;
+  }
+
+  push(cell: number): void {
+    if (this.held === ROOM) this.look();
+    if (this.head.length < 2 * AROUND) this.head.push(cell);
+    this.room[this.held++] = cell;
+  }
+
+  /** Asks about all cells that have enough around them, and lets go what nobody needs then. */
+  look(): void {
+    const { base } = this;
+    const to = this.count - AROUND;
+    if (to <= this.next) return;
+    for (const one of clicksAmong(this.room.subarray(0, this.held), this.next - base, to - base))
+      if (this.found.length < MOST) this.found.push({ ...one, cell: base + one.cell });
+    this.next = to;
+    const gone = Math.max(0, to - AROUND - 1 - base);
+    this.room.copyWithin(0, gone, this.held);
+    this.base += gone;
+    this.held -= gone;
+  }
+
+  get tail(): Float32Array {
+    return Float32Array.from(this.room.subarray(Math.max(0, this.held - 2 * AROUND), this.held));
+  }
+}
+
 /** Looks for clicks while a signal is measured. */
 export class ClickScanner implements ChunkListener {
-  private readonly cells: number[][];
+  private readonly cells: readonly ChannelCells[];
 
   constructor(
     channels: number,
     private readonly sampleRate: number,
     private readonly startFrame = 0,
   ) {
-    this.cells = Array.from({ length: channels }, () => []);
+    this.cells = Array.from({ length: channels }, () => new ChannelCells());
   }
 
   chunk(kernel: Kernel, start: number, frames: number): void {
@@ -90,17 +140,15 @@ export class ClickScanner implements ChunkListener {
   finish(): ClickScan {
     const { cells, sampleRate, startFrame } = this;
     const first = Math.round((startFrame * 1000) / sampleRate);
-    const count = cells[0]?.length ?? 0;
-    const clicks = cells.flatMap((channel, c) =>
-      clicksAmong(channel, AROUND, count - AROUND).map(({ cell, over }) =>
-        clickOf(c, channel[cell]!, over, cellStart(first + cell + 0.5, sampleRate)),
-      ),
+    for (const channel of cells) channel.look();
+    const clicks = cells.flatMap(({ found }, c) =>
+      found.map(({ cell, turn, over }) => clickOf(c, turn, over, cellStart(first + cell + 0.5, sampleRate))),
     );
     return {
       clicks: clicks.slice(0, MOST),
-      head: cells.map((channel) => Float32Array.from(channel.slice(0, 2 * AROUND))),
-      tail: cells.map((channel) => Float32Array.from(channel.slice(Math.max(0, count - 2 * AROUND)))),
-      cells: count,
+      head: cells.map((channel) => Float32Array.from(channel.head)),
+      tail: cells.map((channel) => channel.tail),
+      cells: cells[0]?.count ?? 0,
       start: startFrame,
     };
   }
