@@ -14,13 +14,15 @@ function freePort(): Promise<number> {
   });
 }
 
-/** The product as it is built, started for the demo on a port of its own. */
-export async function startServer(): Promise<{ base: string; stop: () => void }> {
+/** The product as it is built, started for the demo on a port of its own. @param more of its environment */
+export async function startServer(
+  more: Readonly<Record<string, string>> = {},
+): Promise<{ base: string; stop: () => void }> {
   const port = await freePort();
   const server: ChildProcess = spawn(process.execPath, ['scripts/serve.mjs', '127.0.0.1', String(port)], {
     cwd: root,
     stdio: ['ignore', 'ignore', 'inherit'],
-    env: { ...process.env, NODE_ENV: 'production', DENGUNG_DEMO: '1', NEXT_TELEMETRY_DISABLED: '1' },
+    env: { ...process.env, NODE_ENV: 'production', DENGUNG_DEMO: '1', NEXT_TELEMETRY_DISABLED: '1', ...more },
   });
   const base = `http://127.0.0.1:${port}`;
   for (let attempt = 0; attempt < 200; attempt++) {

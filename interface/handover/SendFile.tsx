@@ -2,6 +2,7 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
@@ -12,7 +13,7 @@ import { figure } from '@/core/text/figures';
 import { count } from '@/core/text/words';
 import { ChoiceField } from '../editing/ChoiceField';
 import type { DeliveredFile } from '../session/deliveries/fileLine';
-import { lineHome } from '../session/sending';
+import { lineHome, serverKey } from '../session/sending';
 import { useSession } from '../session/SessionContext';
 import { FailureNote } from '../ui/FailureNote';
 import { Fold } from '../ui/Fold';
@@ -20,29 +21,71 @@ import { LevelMark } from '../ui/LevelMark';
 import { ProgressLine } from '../ui/ProgressLine';
 import { useRemembered } from '../ui/useRemembered';
 
-/** Who takes deliveries on this server; `null` while that is asked, a sentence where it cannot be told. */
-function useRecipients(): readonly Recipient[] | string | null {
-  const [found, setFound] = useState<readonly Recipient[] | string | null>(null);
+/** Who takes deliveries on this server, or why that cannot be told. */
+type Known =
+  | { readonly recipients: readonly Recipient[] }
+  | { readonly message: string; readonly hint: string; readonly wantsKey: boolean };
+
+const CHECK_SERVER = 'Check that the server runs, then look at this file again.';
+const NO_ANSWER: Known = {
+  ...{ message: 'The server does not answer: recipients cannot be reached.', wantsKey: false },
+  hint: CHECK_SERVER,
+};
+
+/** @returns `null` while it is asked */
+function useRecipients(): Known | null {
+  const { key } = useStore(serverKey);
+  const [found, setFound] = useState<Known | null>(null);
   useEffect(() => {
     let gone = false;
     lineHome('GET', '/api/recipients', null).then(
       ({ status, data }) => {
-        const { recipients, message } = (data ?? {}) as {
+        const { recipients, message, hint } = (data ?? {}) as {
           recipients?: readonly Recipient[];
           message?: string;
+          hint?: string;
         };
-        if (!gone)
-          setFound(status === 200 && recipients ? recipients : (message ?? 'The server does not answer.'));
+        if (gone) return;
+        if (status === 200 && recipients) return setFound({ recipients });
+        if (message === undefined) return setFound(NO_ANSWER);
+        if (status === 401) setFound({ message, hint: 'Type the key of this server.', wantsKey: true });
+        else setFound({ message, hint: hint ?? CHECK_SERVER, wantsKey: false });
       },
       () => {
-        if (!gone) setFound('The server does not answer: recipients cannot be reached.');
+        if (!gone) setFound(NO_ANSWER);
       },
     );
     return () => {
       gone = true;
     };
-  }, []);
+  }, [key]);
   return found;
+}
+
+/** The key of a server that listens elsewhere than on this machine; it is held for this visit. */
+function KeyField() {
+  const [typed, setTyped] = useState('');
+  return (
+    <Box
+      component="form"
+      sx={{ display: 'flex', gap: 1 }}
+      onSubmit={(event) => {
+        event.preventDefault();
+        serverKey.setState({ key: typed === '' ? null : typed });
+      }}
+    >
+      <TextField
+        label="Key of the server"
+        type="password"
+        autoComplete="off"
+        value={typed}
+        onChange={({ target }) => setTyped(target.value)}
+      />
+      <Button type="submit" variant="outlined">
+        Use key
+      </Button>
+    </Box>
+  );
 }
 
 /** What a recipient answered: accepted or not, and each of its requirements. */
@@ -128,11 +171,11 @@ function ReceiptView({ receipt }: { receipt: Receipt }) {
 export function SendFile({ fileKey, result }: { fileKey: string; result: DeliveredFile }) {
   const session = useSession();
   const line = useStore(session.sending.store, (lines) => lines.get(fileKey) ?? null);
-  const recipients = useRecipients();
+  const known = useRecipients();
   const [to, setTo] = useRemembered('recipient', '');
   const picked = useRef<HTMLInputElement>(null);
   const { blob, receipts } = result;
-  const all = typeof recipients === 'string' || recipients === null ? [] : recipients;
+  const all = known && 'recipients' in known ? known.recipients : [];
   const recipient = all.find(({ id }) => id === to) ?? all[0] ?? null;
   // What the files of a set have in common is the project that they are of.
   const set = session.project.name.slice(0, 100);
@@ -156,8 +199,11 @@ export function SendFile({ fileKey, result }: { fileKey: string; result: Deliver
       sx={{ display: 'grid', gap: 1, borderTop: 1, borderColor: 'divider', pt: 1 }}
     >
       <Typography variant="h2">Send to a recipient</Typography>
-      {typeof recipients === 'string' && (
-        <FailureNote message={recipients} hint="Check that the server runs, then look at this file again." />
+      {known && 'message' in known && (
+        <>
+          <FailureNote message={known.message} hint={known.hint} />
+          {known.wantsKey && <KeyField />}
+        </>
       )}
       {recipient && (
         <>

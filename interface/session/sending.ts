@@ -15,12 +15,21 @@ export interface SendLine {
   readonly failure: Failure | null;
 }
 
+/** The key that the server asks for where it listens elsewhere than on this machine; held for this visit only. */
+export const serverKey: StoreApi<{ readonly key: string | null }> = createStore<{
+  readonly key: string | null;
+}>(() => ({ key: null }));
+
 /** The way to the server that the product came from. */
 export const lineHome: Line<Blob> = async (method, path, body) => {
+  const { key } = serverKey.getState();
   const answer = await fetch(path, {
     method,
     ...(body !== null && { body }),
-    headers: { 'Content-Type': typeof body === 'string' ? 'application/json' : 'application/octet-stream' },
+    headers: {
+      'Content-Type': typeof body === 'string' ? 'application/json' : 'application/octet-stream',
+      ...(key !== null && { Authorization: `Bearer ${key}` }),
+    },
   });
   return { status: answer.status, data: (await answer.json().catch(() => null)) as unknown };
 };
