@@ -2,7 +2,6 @@ import { availableParallelism } from 'node:os';
 import { Command } from '@commander-js/extra-typings';
 import { SHIPPED_SERVICES } from '@/core/check/services';
 import { targetFileLines } from '@/core/check/targetFile';
-import { checkCommand } from './check';
 import { named, quiet, READ, TARGETS, type Ended } from './programParts';
 import * as usage from './usage';
 import { UsageError } from './usage';
@@ -58,7 +57,9 @@ export function check(ended: Ended): Command {
     if (options.junit !== undefined && options.junit === options.csv)
       throw new UsageError('--junit and --csv need a file each.');
     ended(
-      await checkCommand({
+      await (
+        await import('./check')
+      ).checkCommand({
         ...{ files, targets: [...new Set(targets)], services },
         own: options.targets ?? null,
         json: options.json ?? false,

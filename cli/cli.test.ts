@@ -1,3 +1,4 @@
+import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { describe, expect, it } from 'vitest';
@@ -24,6 +25,14 @@ const peaky = write(
 );
 const silence = write('silence.wav', [new Float32Array(48_000)]);
 writeFileSync(join(folder, 'letter.wav'), 'Dear diary, it is cold up here.');
+
+it('starts from any folder as `dengung`, with paths of that folder', () => {
+  const { status, stdout } = spawnSync(process.execPath, [join(root, 'bin/dengung.mjs'), 'measure', tone], {
+    cwd: folder,
+    encoding: 'utf8',
+  });
+  expect([status, stdout.split('\n')[0]]).toEqual([0, expect.stringContaining('tone.wav')]);
+});
 
 describe('measure', () => {
   it('prints one array, an object per file in order, null where there is no value', () => {

@@ -1,7 +1,6 @@
 import { availableParallelism } from 'node:os';
 import { Command } from '@commander-js/extra-typings';
 import { FRAME_RATES } from '@/core/text/timecode';
-import { deliverCommand } from './deliver';
 import { named, quiet, type Ended } from './programParts';
 import * as usage from './usage';
 import { UsageError } from './usage';
@@ -45,7 +44,9 @@ export function deliver(ended: Ended, usualMostHours: number): Command {
     if (deliveries === undefined) throw new UsageError('Name the list of deliveries with --deliveries.');
     if (out === undefined) throw new UsageError('Name the folder for the files with --out.');
     ended(
-      await deliverCommand({
+      await (
+        await import('./deliver')
+      ).deliverCommand({
         ...{ cut, media, deliveries, out },
         roles: options.roles ?? new Map(),
         keepExisting: !options.clobber,

@@ -1,6 +1,5 @@
 import { availableParallelism } from 'node:os';
 import { Command } from '@commander-js/extra-typings';
-import { filmCommand } from './film';
 import { named, quiet, type Ended } from './programParts';
 import * as usage from './usage';
 import { UsageError } from './usage';
@@ -31,7 +30,9 @@ export function film(ended: Ended): Command {
     if (options.sound === undefined) throw new UsageError('Name the finished sound with --sound.');
     if (options.out === undefined) throw new UsageError('Name the copy with --out.');
     ended(
-      await filmCommand({
+      await (
+        await import('./film')
+      ).filmCommand({
         ...{ film: one, sound: options.sound, out: options.out, track: (options.track ?? 1) - 1 },
         ...{ keepExisting: !options.clobber, json: options.json ?? false },
         jobs: options.jobs ?? availableParallelism(),

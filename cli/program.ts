@@ -10,16 +10,12 @@ import type { Target } from '@/core/check/target';
 import { FRAME_RATES } from '@/core/text/timecode';
 import { USUAL_MOST_HOURS } from '@/core/timeline/cut';
 import { check } from './checkProgram';
-import { levelCommand } from './level';
-import { levelManyCommand } from './levelMany';
-import { measureCommand } from './measure';
 import { project } from './projectProgram';
 import { film } from './filmProgram';
 import { report } from './reportProgram';
 import { send } from './sendProgram';
 import { named, quiet, READ, TARGETS, type Ended } from './programParts';
 import { deliver } from './deliverProgram';
-import { renderCommand } from './render';
 import { say } from './say';
 import * as usage from './usage';
 import { UsageError } from './usage';
@@ -99,7 +95,9 @@ function measure(ended: Ended): Command {
     if (options.asOne !== undefined && alone)
       throw new UsageError(`--${alone[0]} cannot be used with --as-one.`);
     ended(
-      await measureCommand({
+      await (
+        await import('./measure')
+      ).measureCommand({
         ...chosen(options),
         files,
         form: options.json ? 'json' : options.csv ? 'csv' : 'people',
@@ -171,7 +169,9 @@ function level(ended: Ended): Command {
         throw new UsageError('--report ends in .csv or .json.');
       const measure = usage.oneOf('by', MEASURES)(by);
       return ended(
-        await levelManyCommand({
+        await (
+          await import('./levelMany')
+        ).levelManyCommand({
           ...shared,
           files,
           mode: together ? 'together' : 'each',
@@ -194,7 +194,11 @@ function level(ended: Ended): Command {
     const measure = usage.oneOf('by', ['integrated', 'truePeak'])(by);
     if (limiting.limit && measure === 'truePeak')
       throw new UsageError('--limit levels by loudness, not by truePeak.');
-    ended(await levelCommand({ ...shared, file, by: measure, out: options.out ?? null }));
+    ended(
+      await (
+        await import('./level')
+      ).levelCommand({ ...shared, file, by: measure, out: options.out ?? null }),
+    );
   });
   return command as unknown as Command;
 }
@@ -312,7 +316,9 @@ function render(ended: Ended): Command {
     if (out === undefined) throw new UsageError('Name the file to write with --out.');
     const { choice, jobs } = chosen(options);
     ended(
-      await renderCommand({
+      await (
+        await import('./render')
+      ).renderCommand({
         cut,
         media,
         out,

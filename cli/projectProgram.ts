@@ -2,7 +2,6 @@ import { availableParallelism } from 'node:os';
 import { Command } from '@commander-js/extra-typings';
 import { FRAME_RATES } from '@/core/text/timecode';
 import { USUAL_MOST_HOURS } from '@/core/timeline/cut';
-import { openCommand, packCommand } from './packProject';
 import { named, quiet, type Ended } from './programParts';
 import * as usage from './usage';
 import { UsageError } from './usage';
@@ -33,7 +32,9 @@ export function project(version: string, ended: Ended): Command {
       if (!out?.toLowerCase().endsWith('.dengung'))
         throw new UsageError('Name the project file with --out; it ends in .dengung.');
       ended(
-        await packCommand({
+        await (
+          await import('./packProject')
+        ).packCommand({
           ...{ cut, media, out, withSound: options.sound, keepExisting: !options.clobber, version },
           ...{ mostHours: USUAL_MOST_HOURS, jobs: options.jobs ?? availableParallelism() },
           frameRate: FRAME_RATES.find(({ id }) => id === fps)!,
@@ -49,7 +50,7 @@ export function project(version: string, ended: Ended): Command {
     .action(async (files, options) => {
       const file = usage.oneFile(files, 'Name exactly one project file to open.');
       if (options.out === undefined) throw new UsageError('Name the folder for its parts with --out.');
-      ended(await openCommand(file, options.out, !options.clobber));
+      ended(await (await import('./packProject')).openCommand(file, options.out, !options.clobber));
     });
   const command = quiet(new Command('project'))
     .summary('project files: put together, and taken apart')

@@ -11,13 +11,10 @@ import { failed } from './failed';
 import { withFile } from './files';
 import { checkOutput, replacedNotes, writeWhole } from './output';
 import { openPool } from './pool';
+import type { ReportForm } from './reportForms';
 import { ProgressLine } from './progress';
 import { complain, say } from './say';
 import { UsageError } from './usage';
-
-/** What a report can be written as, by the ending of its file. */
-export const REPORT_FORMS = ['pdf', 'html', 'json', 'csv'] as const;
-type ReportForm = (typeof REPORT_FORMS)[number];
 
 export interface ReportOptions {
   readonly file: string;

@@ -1,7 +1,7 @@
 import { availableParallelism } from 'node:os';
 import { Command } from '@commander-js/extra-typings';
 import { named, quiet, READ, TARGETS, type Ended } from './programParts';
-import { REPORT_FORMS, reportCommand } from './reportOn';
+import { REPORT_FORMS } from './reportForms';
 import * as usage from './usage';
 import { UsageError } from './usage';
 
@@ -40,7 +40,9 @@ export function report(version: string, ended: Ended): Command {
     if (options.dialogue !== undefined && options.findSpeech)
       throw new UsageError('Select --dialogue or --find-speech, not both.');
     ended(
-      await reportCommand({
+      await (
+        await import('./reportOn')
+      ).reportCommand({
         ...{ file, form, out: options.out, targets: [...new Set(targets)] },
         ...{ own: options.targets ?? null, full: options.full ?? false, paper: options.paper ?? 'A4' },
         ...{ dialogue: options.dialogue ?? null, findSpeech: options.findSpeech ?? false },

@@ -1,6 +1,5 @@
 import { Command } from '@commander-js/extra-typings';
 import { named, quiet, type Ended } from './programParts';
-import { sendCommand } from './send';
 import * as usage from './usage';
 import { UsageError } from './usage';
 
@@ -39,7 +38,9 @@ export function send(ended: Ended): Command {
     const file = usage.oneFile(files, 'Name exactly one file to send.');
     if (options.to === undefined) throw new UsageError('Name the recipient with --to.');
     ended(
-      await sendCommand({
+      await (
+        await import('./send')
+      ).sendCommand({
         set: options.set ?? null,
         ...{ file, to: options.to, server: options.server ?? USUAL_SERVER },
         ...{ key: options.key ?? process.env['DENGUNG_KEY'] ?? null, json: options.json ?? false },

@@ -1,6 +1,15 @@
 // Bundles the command line, so that it and its workers start at once. A fraction of a second, and only after a change.
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import {
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
+import { basename, join } from 'node:path';
 import { root } from './install.mjs';
 
 const out = `${root}.cache/cli`;
@@ -15,6 +24,25 @@ function newest(folder) {
   return most;
 }
 
+/** Puts a file there whole: another process may be reading it, or building the same. */
+function put(path, contents) {
+  const bytes = Buffer.from(contents);
+  if (existsSync(path) && readFileSync(path).equals(bytes)) return;
+  const part = `${path}.${process.pid}`;
+  writeFileSync(part, bytes);
+  renameSync(part, path);
+}
+
+const DAY_MS = 86_400_000;
+
+/** Parts of earlier builds go once nobody can be running them any more. */
+function removeOld(wanted) {
+  for (const name of readdirSync(out)) {
+    const path = join(out, name);
+    if (!wanted.has(name) && path !== stamp && Date.now() - statSync(path).mtimeMs > DAY_MS) rmSync(path);
+  }
+}
+
 /**
  * @param more further programs to be bundled beside it, by name
  * @returns the path of the program
@@ -26,7 +54,8 @@ export async function buildCli(more = {}) {
   const wanted = [...sources, statSync(`${root}package-lock.json`).mtimeMs, ...Object.keys(more)].join();
   if (!existsSync(stamp) || readFileSync(stamp, 'utf8') !== wanted) {
     const { build } = await import('esbuild');
-    await build({
+    const { outputFiles } = await build({
+      write: false,
       entryPoints: {
         main: `${root}cli/main.ts`,
         worker: `${root}cli/worker.ts`,
@@ -37,6 +66,9 @@ export async function buildCli(more = {}) {
       outExtension: { '.js': '.mjs' },
       absWorkingDir: root,
       bundle: true,
+      // What is shorter is compiled sooner; names stay, as they stand in errors.
+      minify: true,
+      keepNames: true,
       splitting: true,
       // One file is read sooner than hundreds; decoders and models find their parts beside them.
       external: [
@@ -56,7 +88,9 @@ export async function buildCli(more = {}) {
       logLevel: 'warning',
     });
     mkdirSync(out, { recursive: true });
-    writeFileSync(stamp, wanted);
+    for (const { path, contents } of outputFiles) put(path, contents);
+    removeOld(new Set(outputFiles.map(({ path }) => basename(path))));
+    put(stamp, wanted);
   }
   return `${out}/main.mjs`;
 }
