@@ -199,13 +199,16 @@ export async function deleteProject(id: string): Promise<void> {
   await shelfStore.removeItem(id);
   await removeSummary(id);
   await removeHandover(id);
-  await collectGarbage();
+  await removeOrphans();
 }
 
 const AUDIO_KEY = /"audioKey":"([^"]+)"/g;
 
-/** Forgets sound and measurements that no project names, neither in its present state nor in a step of its history. */
-async function collectGarbage(): Promise<void> {
+/**
+ * Forgets sound and measurements that no project names, neither in its present state nor in a step of its history: of projects that
+ * were deleted, and of imports that were cut short. What has just come in stays: it may be on its way into a project.
+ */
+export async function removeOrphans(): Promise<void> {
   const wanted = new Set<string>();
   await projectStore.iterate<unknown, void>((stored) => {
     for (const [, key] of JSON.stringify(stored).matchAll(AUDIO_KEY)) wanted.add(key!);

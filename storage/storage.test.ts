@@ -114,6 +114,25 @@ describe('sound', () => {
   });
 });
 
+describe('sound that no project names', () => {
+  it('goes; what a project names stays, were it in a step of its history only', async () => {
+    const keys = ['1-now', '1-step', '1-nobody'];
+    for (const key of keys) await putAudio(key, new Blob([key]), never, () => undefined);
+    const source = (audioKey: string) => ({ audioKey });
+    await projectStore.setItem('a', {
+      project: { sources: [source('1-now')] },
+      past: [{ name: 'Remove', undo: [{ path: ['sources', 0], value: source('1-step') }], redo: [] }],
+      future: [],
+    });
+    await projects.removeOrphans();
+    expect(await Promise.all(keys.map(async (key) => (await getAudio(key)) !== null))).toEqual([
+      true,
+      true,
+      false,
+    ]);
+  });
+});
+
 describe('measurements and settings', () => {
   it('of another version are made anew', async () => {
     const value = { figures: {}, overview: { levels: [] }, truePeaks: new Float32Array(2) } as never;

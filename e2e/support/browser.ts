@@ -31,7 +31,7 @@ const FLAGS = [
   '--js-flags=--expose-gc',
 ];
 
-const SIZE = { width: 1280, height: 800, deviceScaleFactor: 1, mobile: false };
+export const SIZE = { width: 1280, height: 800, deviceScaleFactor: 1, mobile: false };
 
 /** The processes of the browser that uses a profile. */
 function processesOf(profile: string): number[] {

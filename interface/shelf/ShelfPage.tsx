@@ -57,6 +57,7 @@ import { Room } from './Room';
 import { SummaryCell } from './SummaryCell';
 import { OpenProjectFile } from './OpenProjectFile';
 import { UnreadableList } from './UnreadableList';
+import { lookForOrphans } from './lookForOrphans';
 import { UnsavedNote } from './UnsavedNote';
 
 const WHEN = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
@@ -99,6 +100,7 @@ function useShelf() {
   );
   useEffect(() => {
     listProjects().then(setList, tell);
+    void lookForOrphans();
   }, [tell]);
   const [summaries, setSummaries] = useState<ReadonlyMap<string, ProjectSummary>>(new Map());
   useEffect(() => {

@@ -113,11 +113,13 @@ function UndoRedo() {
 function SaveNote() {
   const session = useSession();
   const save = useSessionState((state) => state.save);
+  const steps = useSessionState((state) => state.history.past.length);
   if (typeof save === 'string') {
     return (
       <Box
         role="status"
         data-save={save}
+        data-steps={steps}
         sx={{ fontSize: 11, color: 'text.secondary', width: 64, textAlign: 'right' }}
       >
         {save === 'saved' ? 'Saved' : 'Saving…'}
