@@ -17,7 +17,7 @@ const projects = await import('./projects');
 const { deleteOwnTarget, listOwnTargets, saveOwnTarget } = await import('./targets');
 const { ownPlans } = await import('./presets');
 
-beforeAll(() => projectStore.ready());
+beforeAll(() => projectStore.keys());
 beforeEach(async () => {
   for (const store of [projectStore, settingsStore, shelfStore, asideStore]) await store.clear();
 });

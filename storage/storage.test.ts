@@ -17,7 +17,7 @@ const { storageError } = await import('./failure');
 const never = new AbortController().signal;
 const OLD_KEY = `${(Date.now() - 9_000_000).toString(36)}-old`;
 
-beforeAll(() => audioStore.ready());
+beforeAll(() => audioStore.keys());
 beforeEach(async () => {
   for (const store of [audioStore, measurementStore, projectStore, settingsStore, shelfStore])
     await store.clear();

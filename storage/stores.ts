@@ -1,6 +1,63 @@
 import localforage from 'localforage';
+import { MEMORY, memoryDriver } from './memoryDriver';
 
-const store = (storeName: string): LocalForage => localforage.createInstance({ name: 'dengung', storeName });
+/** What is done with a store: what localForage offers, of it what is used. */
+type Store = Pick<LocalForage, 'getItem' | 'setItem' | 'removeItem' | 'clear' | 'keys' | 'iterate'>;
+
+/** A database that is not open by then never will be, ms. */
+const PATIENCE_MS = 20_000;
+
+/** Whether the browser lets us store anything: it may refuse, fail, or never answer. */
+function opens(): Promise<boolean> {
+  return new Promise((resolve) => {
+    const timer = setTimeout(() => resolve(false), PATIENCE_MS);
+    const end = (is: boolean): void => {
+      clearTimeout(timer);
+      resolve(is);
+    };
+    try {
+      const asked = indexedDB.open('dengung');
+      asked.onsuccess = () => {
+        asked.result.close();
+        end(true);
+      };
+      asked.onerror = () => end(false);
+    } catch {
+      end(false);
+    }
+  });
+}
+
+let chosen: Promise<string> | null = null;
+
+/** Where rows lie: found out once, before the first of them is read. */
+function driver(): Promise<string> {
+  chosen ??= opens().then(async (is) => {
+    if (is) return localforage.INDEXEDDB;
+    await localforage.defineDriver(memoryDriver as unknown as LocalForageDriver);
+    return MEMORY;
+  });
+  return chosen;
+}
+
+/** Whether what is stored is there after the page was closed; if not, it is in memory only. */
+export const storesLast = async (): Promise<boolean> => (await driver()) !== MEMORY;
+
+function store(storeName: string): Store {
+  let opened: Promise<LocalForage> | null = null;
+  const open = (): Promise<LocalForage> => {
+    opened ??= driver().then((by) => localforage.createInstance({ name: 'dengung', storeName, driver: by }));
+    return opened;
+  };
+  return {
+    getItem: async (key) => (await open()).getItem(key),
+    setItem: async (key, value) => (await open()).setItem(key, value),
+    removeItem: async (key) => (await open()).removeItem(key),
+    clear: async () => (await open()).clear(),
+    keys: async () => (await open()).keys(),
+    iterate: async (visit) => (await open()).iterate(visit),
+  };
+}
 
 /** One record a project: the project with its history. */
 export const projectStore = store('projects');

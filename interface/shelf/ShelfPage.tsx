@@ -49,6 +49,7 @@ import { PackingLine } from '../ui/PackingLine';
 import { FailureNote } from '../ui/FailureNote';
 import { newId } from '../session/newId';
 import { openPack, savePack, type OpenedProject } from '../session/packs';
+import { useStoresLast } from '../session/useStoresLast';
 import { whileClosed } from '../session/projectLock';
 import { DEMO_ID } from '../demo/loadDemo';
 import { BackupBox } from './BackupBox';
@@ -258,6 +259,7 @@ function Empty() {
 export function ShelfPage() {
   const router = useRouter();
   const shelf = useShelf();
+  const lasts = useStoresLast();
   const [binned, setBinned] = useState<ShelfEntry | null>(null);
   const { entries, failure } = shelf;
   const onShelf = entries?.filter((entry) => entry.deletedAt === null) ?? [];
@@ -313,6 +315,12 @@ export function ShelfPage() {
           </Button>
         </Box>
         {failure && <FailureNote message={failure.message} hint={failure.hint} />}
+        {lasts === false && (
+          <FailureNote
+            message="This browser stores nothing here."
+            hint="You can work as usual until this window is closed or reloaded; save projects as files before. If the window is private, or site data is blocked, change that and reload."
+          />
+        )}
         <UnsavedNote />
         {opened && (
           <Alert

@@ -17,6 +17,8 @@ import { useEffect, useState, type MouseEvent } from 'react';
 import { renameProject } from '@/core/programme/edits/project';
 import { NameField } from '../editing/NameField';
 import { saveProjectFile } from '../session/projectFile';
+import { useStoresLast } from '../session/useStoresLast';
+import { MemoryNote } from './MemoryNote';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { HistoryPanel } from './HistoryPanel';
 import { ProgrammeSettings } from './ProgrammeSettings';
@@ -114,6 +116,8 @@ function SaveNote() {
   const session = useSession();
   const save = useSessionState((state) => state.save);
   const steps = useSessionState((state) => state.history.past.length);
+  const lasts = useStoresLast();
+  if (lasts === false && typeof save === 'string') return <MemoryNote />;
   if (typeof save === 'string') {
     return (
       <Box
@@ -165,13 +169,15 @@ function HomeButton() {
   const [asking, setAsking] = useState(false);
   const save = useSessionState((state) => state.save);
   const failed = typeof save !== 'string';
+  const inMemory = useStoresLast() === false;
   useEffect(() => {
     const ask = (event: BeforeUnloadEvent): void => {
-      if (session.saving.isBehind || session.isBringingIn) event.preventDefault();
+      const lost = inMemory && session.state.history.past.length > 0;
+      if (lost || session.saving.isBehind || session.isBringingIn) event.preventDefault();
     };
     window.addEventListener('beforeunload', ask);
     return () => window.removeEventListener('beforeunload', ask);
-  }, [session]);
+  }, [session, inMemory]);
   return (
     <>
       <Button

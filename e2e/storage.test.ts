@@ -1,0 +1,135 @@
+import { Key } from 'selenium-webdriver';
+import { unzipSync } from 'fflate';
+import { afterEach, describe, expect, it } from 'vitest';
+import { noise } from '@/core/testing/signals';
+import { setStage } from './support/setup';
+
+const stage = setStage();
+
+/** Pages that are opened from now on begin with this. @returns takes it back */
+async function beginWith(source: string): Promise<() => Promise<void>> {
+  const { driver } = stage.page;
+  const { identifier } = (await driver.sendAndGetDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', {
+    source,
+  })) as unknown as { identifier: string };
+  return () => driver.sendDevToolsCommand('Page.removeScriptToEvaluateOnNewDocument', { identifier });
+}
+
+let undo: (() => Promise<void>) | null = null;
+afterEach(async () => {
+  await undo?.();
+  undo = null;
+});
+
+/** A project of one clip. */
+async function placeNight(): Promise<void> {
+  const { page, files } = stage;
+  await page.newProject();
+  await page.upload(files.wav('night.wav', [noise(48_000 * 4, 0.1, 3)]));
+  await page.placeSource('night.wav');
+}
+
+const raise = async (): Promise<void> => {
+  const { page } = stage;
+  await (await page.clip('night')).click();
+  await page.driver.actions().sendKeys(Key.ARROW_UP).perform();
+  await page.button('Undo: Change gain of 1 clip by +0.5 dB');
+};
+
+describe('a browser that stores nothing', () => {
+  it.each([
+    [
+      'refuses',
+      `IDBFactory.prototype.open = function () { throw new DOMException('No.', 'SecurityError'); };`,
+    ],
+    [
+      'fails',
+      `IDBFactory.prototype.open = function () {
+         const asked = new EventTarget();
+         asked.error = new DOMException('Internal error.', 'UnknownError');
+         setTimeout(() => { asked.onerror?.(Object.assign(new Event('error'), {})); }, 5);
+         return asked;
+       };`,
+    ],
+  ])(
+    'and %s to open its database: work goes on in memory, is said to, and is saved as a file',
+    async (_, source) => {
+      const { page } = stage;
+      undo = await beginWith(source);
+      await page.open('/projects');
+      await page.until('it to be said', async () =>
+        (await page.text('main')).includes('This browser stores nothing here.'),
+      );
+      await placeNight();
+      await raise();
+      await page.driver.executeScript('delete window.showSaveFilePicker;');
+      await page.press('In memory only: save as a file');
+      const parts = unzipSync(await page.saved('New project.dengung'));
+      const text = (name: string): string => new TextDecoder().decode(parts[name]);
+      expect(text('project.json')).toContain('"night.wav"');
+      expect(text('project.json')).toContain('Change gain of 1 clip by +0.5 dB');
+      expect(Object.keys(parts).some((name) => name.endsWith('.wav'))).toBe(true);
+    },
+  );
+});
+
+describe('storage that is full', () => {
+  it('takes no more sound, and says so at the file; plans say so too; what is there stays', async () => {
+    const { page, files } = stage;
+    await page.open('/projects');
+    await placeNight();
+    await page.kept();
+    await page.driver.executeScript(
+      `IDBObjectStore.prototype.put = function () { throw new DOMException('Full.', 'QuotaExceededError'); };`,
+    );
+    await page.press('Sources');
+    await page.upload(files.wav('morning.wav', [noise(48_000, 0.1, 4)]));
+    await page.until(
+      'the reason',
+      async () =>
+        (await page.text('main')).includes('morning.wav') &&
+        (await page.text('main')).includes('The browser’s storage is full.'),
+    );
+    expect(await page.all('[data-source]')).toHaveLength(1);
+    await page.press('Programme');
+    await page.press('Plan…');
+    await (await page.find('button[data-plan]')).click();
+    await page.press('Save as');
+    await page.type('Name of the plan', `Quiet night${Key.ENTER}`);
+    await page.until('the reason', async () =>
+      (await page.text('body')).includes('The browser’s storage is full.'),
+    );
+    await page.driver.navigate().refresh();
+    await page.measured();
+    expect((await page.clipLevel('night')).gain).toBe(0);
+  });
+});
+
+describe('storage that goes away', () => {
+  it('under an open project: its steps are stored again, and its sound is there as long as the page is', async () => {
+    const { page } = stage;
+    await page.open('/projects');
+    await placeNight();
+    await page.kept();
+    await page.driver.executeAsyncScript(
+      `const done = arguments[0];
+      const gone = indexedDB.deleteDatabase('dengung');
+      gone.onsuccess = () => done();
+      gone.onerror = () => done();
+      gone.onblocked = () => undefined;`,
+    );
+    await raise();
+    await page.kept();
+    await page.measured();
+    expect((await page.clipLevel('night')).gain).toBe(0.5);
+    const stored = await page.driver.executeAsyncScript<string>(
+      `const done = arguments[0];
+      const open = indexedDB.open('dengung');
+      open.onsuccess = () => {
+        const asked = open.result.transaction('projects').objectStore('projects').getAll();
+        asked.onsuccess = () => { open.result.close(); done(JSON.stringify(asked.result)); };
+      };`,
+    );
+    expect(stored).toContain('Change gain of 1 clip by +0.5 dB');
+  });
+});
