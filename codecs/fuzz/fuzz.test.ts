@@ -7,6 +7,7 @@ import { compressedSpecimens, plainSpecimens } from './corpus';
 import { fuzzCuts } from './cuts';
 import { Dice, mutate } from './mutate';
 import { fuzz } from './run';
+import { fuzzTexts, textReaders } from './texts';
 
 /** Files in all; a twentieth of them compressed, which take ten times as long. */
 const CASES = 20_000;
@@ -41,6 +42,15 @@ describe('damaged files of every format', () => {
     expect(harm).toEqual([]);
     expect(read).toBeGreaterThan(400);
     expect(refused).toBeGreaterThan(400);
+  });
+
+  it('projects, project files, plans, targets, deliveries, recipients and the like are read or refused with a reason', async () => {
+    const readers = textReaders();
+    for (const { name, bytes, read } of readers) expect(await read(bytes), name).toBe('read');
+    const { read, refused, harm } = await fuzzTexts(readers, 8_000, 1);
+    expect(harm).toEqual([]);
+    expect(read).toBeGreaterThan(800);
+    expect(refused).toBeGreaterThan(800);
   });
 
   it('before they are damaged, all of them are whole, but for what has no decoder here', async () => {

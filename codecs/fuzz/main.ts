@@ -5,6 +5,7 @@ import { fuzzCuts } from './cuts';
 import { flipBits } from './flips';
 import { fuzz } from './run';
 import { sweepFields } from './sweep';
+import { fuzzTexts, textReaders } from './texts';
 
 const { values } = parseArgs({
   options: { count: { type: 'string', default: '20000' }, seed: { type: 'string', default: '1' } },
@@ -52,4 +53,13 @@ const cuts = fuzzCuts(count, seed);
 say(`${count} damaged cuts: ${cuts.read} read, ${cuts.refused} refused, ${cuts.harm.length} did harm`);
 for (const { cut, seed: at, error } of cuts.harm.slice(0, 20)) say(`  ${cut}, seed ${at}: ${String(error)}`);
 
-process.exit(harm.length + turned.silent.length + sweptHarm + cuts.harm.length > 0 ? 1 : 0);
+const texts = await fuzzTexts(textReaders(), count, seed);
+say(
+  `${count} damaged projects, project files, plans, targets, deliveries, recipients, records, receipts, subtitles and places: ${texts.read} read, ${texts.refused} refused, ${texts.harm.length} did harm`,
+);
+for (const { reader, seed: at, error } of texts.harm.slice(0, 20))
+  say(`  ${reader}, seed ${at}: ${String(error)}`);
+
+process.exit(
+  texts.harm.length + harm.length + turned.silent.length + sweptHarm + cuts.harm.length > 0 ? 1 : 0,
+);
