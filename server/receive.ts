@@ -6,8 +6,10 @@ import { ApiError } from './apiError';
 /** Larger bodies are not taken, bytes. */
 export const mostBytes = (): number => Number(process.env['DENGUNG_MOST_BYTES']) || 16e9;
 
-/** A body has to go on within so long. */
-const PATIENCE_MS = 60_000;
+/** A body has to go on within so long; and having been waited for so long in all, to have come at a pace. */
+const patienceMs = (): number => Number(process.env['DENGUNG_PATIENCE_MS']) || 60_000;
+/** The least pace of a body that is waited for, bytes a second: what is slower only holds a place. */
+const LEAST_PACE = 1_000;
 
 /** A file in a folder of its own, for the time of one answer. */
 export interface TakenIn {
@@ -32,23 +34,46 @@ export const tooLarge = (): ApiError =>
     'Send a part of it, or use the command line.',
   );
 
-/** One read of a body, or an end to waiting for it. */
-async function next(reader: ReadableStreamDefaultReader<Uint8Array>): Promise<Uint8Array | null> {
-  let timer: ReturnType<typeof setTimeout> | undefined;
-  const slow = new Promise<never>((_, reject) => {
-    timer = setTimeout(
-      () => reject(new ApiError(408, 'stalled', 'The body did not go on.', 'Send it again.')),
-      PATIENCE_MS,
-    );
-  });
-  try {
-    const { done, value } = await Promise.race([reader.read(), slow]);
-    return done ? null : value;
-  } catch (error) {
-    if (error instanceof ApiError) throw error;
-    throw new ApiError(400, 'brokenOff', 'The body broke off.', 'Send it again.');
-  } finally {
-    clearTimeout(timer);
+const stalled = (message: string): ApiError => new ApiError(408, 'stalled', message, 'Send it again.');
+
+/** Reads a body as long as it goes on: one that stands still, or comes by drops, is given up. */
+class PacedReader {
+  private readonly reader: ReadableStreamDefaultReader<Uint8Array>;
+  private waitedMs = 0;
+  private bytes = 0;
+
+  constructor(body: ReadableStream<Uint8Array>) {
+    this.reader = body.getReader();
+  }
+
+  /** @returns the next piece; `null` at the end @throws ApiError where it breaks off, or is too slow */
+  async next(): Promise<Uint8Array | null> {
+    const patience = patienceMs();
+    const began = performance.now();
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const slow = new Promise<never>((_, reject) => {
+      timer = setTimeout(() => reject(stalled('The body did not go on.')), patience);
+    });
+    try {
+      const { done, value } = await Promise.race([this.reader.read(), slow]);
+      if (done) return null;
+      // Only the time that it was waited for: what is done with it may take as long as it likes.
+      this.waitedMs += performance.now() - began;
+      this.bytes += value.length;
+      if (this.waitedMs > patience && this.bytes < (LEAST_PACE * this.waitedMs) / 1_000)
+        throw stalled('The body came too slowly.');
+      return value;
+    } catch (error) {
+      if (error instanceof ApiError) throw error;
+      throw new ApiError(400, 'brokenOff', 'The body broke off.', 'Send it again.');
+    } finally {
+      clearTimeout(timer);
+    }
+  }
+
+  /** Not waited for: it would only end with the next piece, which may never come. */
+  end(): void {
+    void this.reader.cancel().catch(() => undefined);
   }
 }
 
@@ -61,11 +86,11 @@ export async function append(
   onBytes: (bytes: Uint8Array) => Promise<void> | void,
 ): Promise<number> {
   if (!request.body) return 0;
-  const reader = request.body.getReader();
+  const reader = new PacedReader(request.body);
   let came = 0;
   try {
     for (;;) {
-      const bytes = await next(reader);
+      const bytes = await reader.next();
       if (!bytes) return came;
       if (at + came + bytes.length > most) throw tooLarge();
       await handle.write(bytes, 0, bytes.length, at + came);
@@ -73,7 +98,7 @@ export async function append(
       await onBytes(bytes);
     }
   } finally {
-    await reader.cancel().catch(() => undefined);
+    reader.end();
   }
 }
 
@@ -105,13 +130,13 @@ export async function takeIn(request: Request, folder: string, name: string): Pr
 /** A small body of text, such as JSON. @throws ApiError when it is larger than so many bytes, or breaks off */
 export async function takeText(request: Request, most: number): Promise<string> {
   if (!request.body) return '';
-  const reader = request.body.getReader();
+  const reader = new PacedReader(request.body);
   const decoder = new TextDecoder();
   let text = '';
   let came = 0;
   try {
     for (;;) {
-      const bytes = await next(reader);
+      const bytes = await reader.next();
       if (!bytes) return text + decoder.decode();
       came += bytes.length;
       if (came > most)
@@ -119,6 +144,6 @@ export async function takeText(request: Request, most: number): Promise<string> 
       text += decoder.decode(bytes, { stream: true });
     }
   } finally {
-    await reader.cancel().catch(() => undefined);
+    reader.end();
   }
 }
