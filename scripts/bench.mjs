@@ -1,4 +1,4 @@
-// Speed, as ratios: npm run bench [-- --minutes 60] [--only node|programme|path|proposal|lanes|check|deliver|memory|browser|long] [--yardstick PROGRAM]
+// Speed, as ratios: npm run bench [-- --minutes 60] [--only node|programme|path|proposal|growth|lanes|check|deliver|memory|browser|long] [--yardstick PROGRAM]
 import { spawnSync } from 'node:child_process';
 import { buildIfNeeded } from './lib/build.mjs';
 import { buildCli } from './lib/cli.mjs';
