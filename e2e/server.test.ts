@@ -1,3 +1,4 @@
+import { gzipSync } from 'node:zlib';
 import { request } from 'node:http';
 import { describe, expect, inject, it } from 'vitest';
 
@@ -41,5 +42,23 @@ describe('every answer has its headers', () => {
     expect(headers['x-content-type-options']).toBe('nosniff');
     expect(headers['cross-origin-opener-policy']).toBe('same-origin');
     expect(headers['cross-origin-embedder-policy']).toBe('require-corp');
+  });
+});
+
+describe('a first visit', () => {
+  it('ships at most 350 KB of script, compressed, before the first project shows', async () => {
+    const base = inject('base');
+    const page = await (await fetch(`${base}/projects`)).text();
+    const scripts = [...page.matchAll(/<script[^>]+src="(\/_next\/static\/[^"]+\.js)"[^>]*>/g)]
+      // For browsers of long ago; those that know modules do not fetch them.
+      .filter(([tag]) => !/nomodule/i.test(tag))
+      .map(([, path]) => path!);
+    expect(scripts.length).toBeGreaterThan(5);
+    const sizes = await Promise.all(
+      [...new Set(scripts)].map(
+        async (path) => gzipSync(Buffer.from(await (await fetch(base + path)).arrayBuffer())).length,
+      ),
+    );
+    expect(sizes.reduce((sum, size) => sum + size, 0)).toBeLessThanOrEqual(350 * 1024);
   });
 });

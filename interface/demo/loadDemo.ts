@@ -6,10 +6,8 @@ import { newProject } from '@/core/programme/newProject';
 import { FROSTLINE } from '@/demo/frostline';
 import { listProjects, restoreProject, saveProject } from '@/storage/projects';
 import { importFile } from '../session/importFile';
+import { DEMO_ID } from './demoId';
 import { newId } from '../session/newId';
-
-/** The demo that opens by itself has a fixed place; further copies get ids of their own. */
-export const DEMO_ID = 'frostline';
 
 const FILES = [...new Set([...FROSTLINE.told, ...FROSTLINE.beneath].map((entry) => entry.file))];
 

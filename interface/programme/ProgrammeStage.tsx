@@ -25,20 +25,23 @@ import { placeSources } from '../session/placing';
 import { CutList } from '../sources/CutList';
 import { ImportList } from '../sources/ImportList';
 import { Arrange, laneAt } from './arrange';
-import { ClicksSheet } from './clicks/ClicksSheet';
-import { DuckSheet } from './duck/DuckSheet';
-import { EvenSheet } from './even/EvenSheet';
 import { Ladder } from './ladder/Ladder';
 import { Lanes } from './lanes/Lanes';
 import { Ledger } from './ledger/Ledger';
-import { LevelSheet } from './level/LevelSheet';
-import { ShiftSheet } from './level/ShiftSheet';
+import {
+  ClicksSheet,
+  DuckSheet,
+  EvenSheet,
+  LevelSheet,
+  PartsSheet,
+  PictureWindow,
+  PlanSheet,
+  RideSheet,
+  ShiftSheet,
+  useSheetsAhead,
+} from './sheets';
 import { SideSheet } from './side/SideSheet';
 import { changeView, loadView, SHEET_HEIGHTS, useViewSettings, type Sheet } from './viewSettings';
-import { PictureWindow } from './picture/PictureWindow';
-import { PlanSheet } from './plan/PlanSheet';
-import { RideSheet } from './ride/RideSheet';
-import { PartsSheet } from './sections/PartsSheet';
 import { ProgrammeMeter } from './meters/ProgrammeMeter';
 import { Skyline, SKYLINE_HEIGHT } from './Skyline';
 import { Transport } from './transport/Transport';
@@ -168,6 +171,7 @@ export function ProgrammeStage() {
   const session = useSession();
   const project = useProject();
   useEffect(() => void loadView(), []);
+  useSheetsAhead();
   const gainField = useRef<HTMLInputElement>(null);
   const [sheet, setSheet] = useState<Props['sheet']>(null);
   const trackIds = useMemo(() => project.tracks.map(({ id }) => id), [project.tracks]);

@@ -51,7 +51,7 @@ import { newId } from '../session/newId';
 import { openPack, savePack, type OpenedProject } from '../session/packs';
 import { useStoresLast } from '../session/useStoresLast';
 import { whileClosed } from '../session/projectLock';
-import { DEMO_ID } from '../demo/loadDemo';
+import { DEMO_ID } from '../demo/demoId';
 import { BackupBox } from './BackupBox';
 import { BinList } from './BinList';
 import { Room } from './Room';
