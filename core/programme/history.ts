@@ -40,6 +40,18 @@ type PlainPatches = { readonly redo: Patch[]; readonly undo: Patch[] };
  * @returns `null` when records that stayed changed their order
  */
 function listPatches(key: string, before: readonly Keyed[], after: readonly Keyed[]): PlainPatches | null {
+  const replace =
+    (list: readonly Keyed[]) =>
+    (index: number): Patch => ({
+      op: 'replace',
+      path: [key, index],
+      value: list[index],
+    });
+  // Most steps change records where they stand: no list of names is needed to see that.
+  if (before.length === after.length && before.every(({ id }, index) => id === after[index]!.id)) {
+    const changed = before.flatMap((item, index) => (item === after[index] ? [] : [index]));
+    return { redo: changed.map(replace(after)), undo: changed.map(replace(before)) };
+  }
   const then = new Map(before.map((item, index) => [item.id, index]));
   const now = new Set(after.map(({ id }) => id));
   const removed = before.flatMap((item, index) => (now.has(item.id) ? [] : [index]));
@@ -57,13 +69,6 @@ function listPatches(key: string, before: readonly Keyed[], after: readonly Keye
     });
   // Between taking out and putting in, both lists hold the same records.
   const differ = kept.flatMap((item, index) => (item === stayed[index] ? [] : [index]));
-  const replace =
-    (list: readonly Keyed[]) =>
-    (index: number): Patch => ({
-      op: 'replace',
-      path: [key, index],
-      value: list[index],
-    });
   return {
     redo: [...removed.toReversed().map(takeOut), ...differ.map(replace(kept)), ...added.map(putIn(after))],
     undo: [...added.toReversed().map(takeOut), ...differ.map(replace(stayed)), ...removed.map(putIn(before))],

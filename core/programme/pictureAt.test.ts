@@ -14,7 +14,10 @@ describe('the picture at a place', () => {
         const there = project.tracks
           .flatMap(({ id }) => clips.filter(({ trackId }) => trackId === id))
           .filter((clip) => clip.sourceId === film && frame >= clip.start && frame < clipEnd(clip));
-        if (there.length === 0) return expect(found).toBeNull();
+        if (there.length === 0) {
+          expect(found).toBeNull();
+          return;
+        }
         expect(found!.sourceId).toBe(film);
         const possible = there
           .filter(({ trackId }) => trackId === there[0]!.trackId)

@@ -1,7 +1,8 @@
 import { lufsToMeanSquare, meanSquareToLufs } from '@/core/loudness/decibels';
-import { integratedWithin } from '@/core/loudness/levelTrack';
+import { integrated } from '@/core/loudness/gating';
+import { blocksWithin, mergeRanges, type TimeRange } from '@/core/loudness/levelTrack';
 import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
-import { hopMeans } from '@/core/loudness/windows';
+import { gatingBlocks, hopMeans } from '@/core/loudness/windows';
 import { clock, figure, signed, withUnit } from '@/core/text/figures';
 import { finding, type Finding } from './finding';
 import type { CheckMaterial } from './material';
@@ -111,19 +112,28 @@ const LEAST_PIECES = 8;
 /** So much of the change has to be a steady one (coefficient of determination). */
 const STEADY = 0.7;
 
+/** The parts of ranges that lie within a piece. @param first the first of them that ends behind its start */
+function rangesFrom(ranges: readonly TimeRange[], first: number, piece: TimeRange): TimeRange[] {
+  const within: TimeRange[] = [];
+  for (let i = first; i < ranges.length && ranges[i]!.from < piece.to; i++)
+    within.push({ from: Math.max(ranges[i]!.from, piece.from), to: Math.min(ranges[i]!.to, piece.to) });
+  return within;
+}
+
 /** A level that goes up or down steadily from start to end: of speech where it is known, else of all of it. */
 export function drifts(material: CheckMaterial, { driftLu }: Thresholds): Finding[] {
-  const { seconds, speech } = material;
+  const { seconds, speech, energy, sampleRate } = material;
   const pieces = Math.floor(seconds / PIECE_SECONDS);
+  // Once for all pieces: of a long programme each would go over all of it.
+  const blocks = gatingBlocks(energy, sampleRate);
+  const spoken = speech && mergeRanges(speech);
+  let next = 0;
   const points: { x: number; y: number }[] = [];
   for (let i = 0; i < pieces; i++) {
     const piece = { from: i * PIECE_SECONDS, to: (i + 1) * PIECE_SECONDS };
-    const ranges = speech
-      ? speech
-          .map(({ from, to }) => ({ from: Math.max(from, piece.from), to: Math.min(to, piece.to) }))
-          .filter(({ from, to }) => to > from)
-      : [piece];
-    const { integratedLufs } = integratedWithin(material, ranges);
+    while (spoken && next < spoken.length && spoken[next]!.to <= piece.from) next++;
+    const ranges = spoken ? rangesFrom(spoken, next, piece) : [piece];
+    const { integratedLufs } = integrated(blocksWithin(blocks, ranges, seconds).blocks);
     if (integratedLufs !== null) points.push({ x: i, y: integratedLufs });
   }
   if (points.length < LEAST_PIECES) return [];
