@@ -16,7 +16,7 @@ function lengthWords(seconds: number): string {
 export function placesOf({ positions, clippedRuns, dropOuts, digitalSilence }: SignalDetails): Place[] {
   const largest: readonly (readonly [number | null, string])[] = [
     [positions.maxShortTerm, 'Max short-term'],
-    [positions.maxMomentary, 'Loudest 400 ms'],
+    [positions.maxMomentary, 'Max momentary'],
     [positions.truePeak, 'True peak'],
   ];
   return [
