@@ -114,7 +114,9 @@ export function FileDetails({ line, stale }: { line: FileLine; stale: string | n
           {sha256}
         </Box>
       </Box>
-      {file.delivery.what.kind === 'programme' && <PutIntoFilm result={result} />}
+      {file.delivery.what.kind === 'programme' && (
+        <PutIntoFilm key={`${file.key} ${sha256}`} result={result} />
+      )}
       <SendFile fileKey={file.key} result={result} />
     </Box>
   );
