@@ -1,5 +1,16 @@
 import { createHash } from 'node:crypto';
-import { ALL_FORMATS, BufferSource, EncodedPacketSink, Input } from 'mediabunny';
+import { registerAc3Encoder } from '@mediabunny/ac3';
+import {
+  ALL_FORMATS,
+  AudioSample,
+  AudioSampleSource,
+  BufferSource,
+  BufferTarget,
+  EncodedPacketSink,
+  Input,
+  Mp4OutputFormat,
+  Output,
+} from 'mediabunny';
 import { describe, expect, it } from 'vitest';
 import { bytesSource } from '@/core/audio/byteSource';
 import { MONO, STEREO, SURROUND_5_1, type Layout } from '@/core/audio/layout';
@@ -224,6 +235,28 @@ describe('AC-3 in a film’s container', () => {
     const loudness = async (of: readonly Float32Array[]): Promise<number> =>
       figuresOf((await measureReader(memoryReader([...of], RATE), () => true))!.history).integratedLufs!;
     expect(Math.abs((await loudness(back.samples)) - (await loudness(samples)))).toBeLessThan(0.1);
+  });
+
+  it('is read as E-AC-3 too, as loud as it was', async () => {
+    registerAc3Encoder();
+    const output = new Output({ format: new Mp4OutputFormat(), target: new BufferTarget() });
+    const source = new AudioSampleSource({ codec: 'eac3', bitrate: 256_000 });
+    output.addAudioTrack(source);
+    await output.start();
+    const samples = sound(2);
+    const data = new Float32Array(2 * FRAMES);
+    samples.forEach((channel, c) => channel.forEach((x, k) => (data[2 * k + c] = x)));
+    const sample = new AudioSample({
+      ...{ data, format: 'f32', numberOfChannels: 2, sampleRate: RATE, timestamp: 0 },
+    });
+    await source.add(sample);
+    sample.close();
+    source.close();
+    await output.finalize();
+    const back = await read(new Uint8Array(output.target.buffer!));
+    expect(back.format.codec).toBe('E-AC-3');
+    const power = (of: Float32Array): number => of.reduce((sum, x) => sum + x * x, 0);
+    expect(10 * Math.log10(power(back.samples[0]!) / power(samples[0]!))).toBeCloseTo(0, 1);
   });
 
   it('says nothing where nothing is to be said, and what it can at most and at least', async () => {
