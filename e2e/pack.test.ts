@@ -89,7 +89,7 @@ describe('a project as one file', () => {
     await page.until('that it is none', async () =>
       (await page.text('body')).includes('This is no project file.'),
     );
-    expect(await page.text('[data-room]')).toMatch(/are kept in this browser; it gives room for/);
+    expect(await page.text('[data-room]')).toMatch(/are stored in this browser; there is room for/);
   });
 });
 

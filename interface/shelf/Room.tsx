@@ -21,7 +21,7 @@ export function Room() {
   const scarce = room.most - room.used < 2e9 || room.used > 0.8 * room.most;
   return (
     <Box data-room sx={{ mt: 2, fontSize: 12.5, color: scarce ? 'warning.main' : 'text.secondary' }}>
-      {byteSize(room.used)} are kept in this browser; it gives room for {byteSize(room.most)}.
+      {byteSize(room.used)} are stored in this browser; there is room for {byteSize(room.most)}.
       {scarce && ' That is little: save projects as files, delete those that are done, and empty the bin.'}
     </Box>
   );

@@ -373,7 +373,7 @@ export function ShelfPage() {
           />
         )}
         <BackupBox />
-        <Room />
+        {lasts !== false && <Room />}
         <PackingLine />
         <Snackbar
           open={binned !== null}
