@@ -17,6 +17,10 @@ async function beginWith(source: string): Promise<() => Promise<void>> {
 
 let undo: (() => Promise<void>) | null = null;
 afterEach(async () => {
+  // Pages with unsaved steps ask before they are left; nobody answers here, and the driver would wait.
+  await stage.page.driver.executeScript(
+    `addEventListener('beforeunload', (event) => event.stopImmediatePropagation(), true);`,
+  );
   await undo?.();
   undo = null;
 });

@@ -75,3 +75,25 @@ export const settingsStore = store('settings');
 export const asideStore = store('aside');
 /** What was measured of finished files that are being audited: of this visit only. */
 export const auditStore = store('audit');
+
+const WORKED_ON = ['projects', 'audio', 'measurements', 'aside'] as const;
+
+/**
+ * Whether the stores that hold sound and what names it are all there. localForage makes each as it is first used, by a new version of the
+ * database: a page and a worker that do so at the same time wait for each other for ever.
+ */
+export function storesWhole(): Promise<boolean> {
+  return new Promise((resolve) => {
+    try {
+      const asked = indexedDB.open('dengung');
+      asked.onsuccess = () => {
+        const names = asked.result.objectStoreNames;
+        asked.result.close();
+        resolve(WORKED_ON.every((name) => names.contains(name)));
+      };
+      asked.onerror = () => resolve(false);
+    } catch {
+      resolve(false);
+    }
+  });
+}

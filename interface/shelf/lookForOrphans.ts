@@ -1,4 +1,5 @@
 import { getPreference, putPreference } from '@/storage/preferences';
+import { storesWhole } from '@/storage/stores';
 
 const LOOKED = 'orphans looked for';
 /** How often it is worth a look, ms. */
@@ -11,6 +12,8 @@ const EVERY_MS = 12 * 60 * 60_000;
 export async function lookForOrphans(): Promise<void> {
   const looked: unknown = await getPreference(LOOKED).catch(() => Infinity);
   if (typeof looked === 'number' && Math.abs(Date.now() - looked) < EVERY_MS) return;
+  // In a new browser there is nothing to look for, and stores are still being made.
+  if (!(await storesWhole())) return;
   const worker = new Worker(new URL('./orphans.worker.ts', import.meta.url), { type: 'module' });
   worker.onmessage = ({ data }) => {
     worker.terminate();
