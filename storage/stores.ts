@@ -7,23 +7,24 @@ type Store = Pick<LocalForage, 'getItem' | 'setItem' | 'removeItem' | 'clear' | 
 /** A database that is not open by then never will be, ms. */
 const PATIENCE_MS = 20_000;
 
-/** Whether the browser lets us store anything: it may refuse, fail, or never answer. */
-function opens(): Promise<boolean> {
+/** Which stores the database has; `null` where it does not open: the browser may refuse, fail, or never answer. */
+function storesThere(): Promise<DOMStringList | null> {
   return new Promise((resolve) => {
-    const timer = setTimeout(() => resolve(false), PATIENCE_MS);
-    const end = (is: boolean): void => {
+    const timer = setTimeout(() => resolve(null), PATIENCE_MS);
+    const end = (names: DOMStringList | null): void => {
       clearTimeout(timer);
-      resolve(is);
+      resolve(names);
     };
     try {
       const asked = indexedDB.open('dengung');
       asked.onsuccess = () => {
+        const names = asked.result.objectStoreNames;
         asked.result.close();
-        end(true);
+        end(names);
       };
-      asked.onerror = () => end(false);
+      asked.onerror = () => end(null);
     } catch {
-      end(false);
+      end(null);
     }
   });
 }
@@ -32,8 +33,8 @@ let chosen: Promise<string> | null = null;
 
 /** Where rows lie: found out once, before the first of them is read. */
 function driver(): Promise<string> {
-  chosen ??= opens().then(async (is) => {
-    if (is) return localforage.INDEXEDDB;
+  chosen ??= storesThere().then(async (names) => {
+    if (names) return localforage.INDEXEDDB;
     await localforage.defineDriver(memoryDriver as unknown as LocalForageDriver);
     return MEMORY;
   });
@@ -82,18 +83,7 @@ const WORKED_ON = ['projects', 'audio', 'measurements', 'aside'] as const;
  * Whether the stores that hold sound and what names it are all there. localForage makes each as it is first used, by a new version of the
  * database: a page and a worker that do so at the same time wait for each other for ever.
  */
-export function storesWhole(): Promise<boolean> {
-  return new Promise((resolve) => {
-    try {
-      const asked = indexedDB.open('dengung');
-      asked.onsuccess = () => {
-        const names = asked.result.objectStoreNames;
-        asked.result.close();
-        resolve(WORKED_ON.every((name) => names.contains(name)));
-      };
-      asked.onerror = () => resolve(false);
-    } catch {
-      resolve(false);
-    }
-  });
+export async function storesWhole(): Promise<boolean> {
+  const names = await storesThere();
+  return names !== null && WORKED_ON.every((name) => names.contains(name));
 }
