@@ -48,10 +48,11 @@ function removeOld(wanted) {
  * @returns the path of the program
  */
 export async function buildCli(more = {}) {
-  const sources = ['bench', 'cli', 'codecs', 'core', 'documents', 'server'].map((name) =>
+  const sources = ['bench', 'cli', 'codecs', 'core', 'documents', 'scripts', 'server'].map((name) =>
     newest(root + name),
   );
   const wanted = [...sources, statSync(`${root}package-lock.json`).mtimeMs, ...Object.keys(more)].join();
+  const alone = Object.keys(more).length === 0;
   if (!existsSync(stamp) || readFileSync(stamp, 'utf8') !== wanted) {
     const { build } = await import('esbuild');
     const { outputFiles } = await build({
@@ -66,9 +67,9 @@ export async function buildCli(more = {}) {
       outExtension: { '.js': '.mjs' },
       absWorkingDir: root,
       bundle: true,
-      // What is shorter is compiled sooner; names stay, as they stand in errors.
-      minify: true,
-      keepNames: true,
+      // What is shorter is compiled sooner; names stay, as they stand in errors. Programs that hand functions to a browser are left as they are.
+      minify: alone,
+      keepNames: alone,
       splitting: true,
       // One file is read sooner than hundreds; decoders and models find their parts beside them.
       external: [
