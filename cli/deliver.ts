@@ -180,7 +180,8 @@ class Handing {
     const as = wavChannels(layout).layout;
     const sound = await measureFile(part, { ...WHOLE_FIRST_SOUND, as }, this.pool, () => undefined);
     const figures = figuresOf(sound.measured.history);
-    const predicted = given.predicted ?? produced.predicted;
+    // Nothing is known before it is made here, so all of it was measured.
+    const predicted = given.predicted ?? produced.predicted!;
     const { wrong, codecOver } = proofOf(delivery, predicted, figures, produced.clippedSamples);
     if (this.loudnessAt !== null && saysLoudness(file)) {
       await stateLoudness(part, this.loudnessAt, figures);

@@ -1,7 +1,7 @@
 import { expose } from 'comlink';
 import { soundWriter } from '@/codecs/write/soundWriter';
 import { sha256Of } from '@/codecs/hash';
-import type { SoundWriter } from '@/core/audio/soundWriter';
+import type { FramePart, SoundWriter } from '@/core/audio/soundWriter';
 import { correctMix, measureMix } from '@/core/deliver/correctMix';
 import { deliveredSound, type Treatment } from '@/core/deliver/deliveredSound';
 import { mixSounds } from '@/core/deliver/mixSounds';
@@ -18,7 +18,7 @@ import { Jobs } from './answer';
 import { AudioShelf } from './audioShelf';
 import { blobSource } from './blobSource';
 import { BlobWriter } from './blobWriter';
-import type { DeliverApi, WriteFate, WriteTask } from './deliverProtocol';
+import type { DeliverApi, Share, WriteFate, WriteTask } from './deliverProtocol';
 import { toFailure } from './failure';
 
 const shelf = new AudioShelf();
@@ -48,16 +48,29 @@ class Writing {
   writer: SoundWriter | null = null;
   readonly sound: ReadSound;
 
+  private readonly part: FramePart;
+
   constructor(
     readonly task: WriteTask,
     mix: ReadSound,
+    { index, count }: Share,
   ) {
     this.sound = deliveredSound(mix, task.treatment, task.given);
+    const { frames } = this.sound.format;
+    this.part = {
+      from: Math.round((frames * index) / count),
+      to: Math.round((frames * (index + 1)) / count),
+    };
+  }
+
+  get fileTask(): FileTask {
+    const { key, known } = this.task;
+    return { key, known, sound: this.sound, open: this.open, part: this.part };
   }
 
   readonly open = async (): Promise<SoundWriter> => {
     const { sampleRate, layout, frames } = this.sound.format;
-    const file = { ...this.task.written, sampleRate, layout, frames };
+    const file = { ...this.task.written, sampleRate, layout, frames, part: this.part };
     this.writer = await soundWriter(file, (bytes, at) => this.bytes.place(bytes, at));
     return this.writer;
   };
@@ -120,7 +133,7 @@ const api: DeliverApi = {
       { onProgress },
     ),
 
-  write: (job, tasks, mix, from, to, onFile) =>
+  write: (job, tasks, mix, from, to, share, onFile) =>
     jobs.answer(job, async (proceed) => {
       const reader = mix && (await openMix(mix));
       const sounds = reader
@@ -129,10 +142,10 @@ const api: DeliverApi = {
             ...([project, shelf.open, from, to] as const),
             tasks.map(({ clipIds }) => (clipIds ? ({ id }) => clipIds.has(id) : EVERYTHING)),
           );
-      const writings = tasks.map((task, i) => new Writing(task, sounds[i]!));
+      const writings = tasks.map((task, i) => new Writing(task, sounds[i]!, share));
       const told = new Map<string, number>();
       const fates = await produceFiles(
-        writings.map(({ task, sound, open }): FileTask => ({ key: task.key, sound, open })),
+        writings.map(({ fileTask }) => fileTask),
         (key) => !dropped.has(key),
         (done) => {
           for (const [key, part] of done) {

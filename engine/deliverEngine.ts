@@ -1,22 +1,79 @@
 import { proxy, wrap, type Remote } from 'comlink';
 import type { Target } from '@/core/check/target';
 import type { Treatment } from '@/core/deliver/deliveredSound';
+import { isCuttable } from '@/core/deliver/fileKinds';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import type { Project } from '@/core/programme/model';
 import type { CorrectionWay } from '@/core/proposals/correction';
 import type { CorrectedMix, DeliverApi, WriteFate, WriteTask } from './deliverProtocol';
 import type { OnProgress, Outcome } from './protocol';
 import { workerJob } from './workerJob';
+import { mostWorkers, type PageWorker } from './workers';
 
-/** A worker that writes the files of one run; it ends with {@link close}. */
+type Hand = PageWorker<DeliverApi>;
+
+function hire(): Hand {
+  const worker = new Worker(new URL('./deliver.worker.ts', import.meta.url), { type: 'module' });
+  return { worker, api: wrap<DeliverApi>(worker) };
+}
+
+/** A shorter share of a file is not worth a worker of its own, seconds. */
+const LEAST_SHARE = 60;
+
+/** What became of a file whose shares were written apart. */
+function joined(fates: readonly WriteFate[]): WriteFate {
+  const [first] = fates;
+  if (fates.length === 1) return first!;
+  const parts = fates.flatMap((fate) => ('ok' in fate ? [fate.ok] : []));
+  const head = parts[0];
+  if (!head || parts.length < fates.length)
+    return fates.find((fate) => 'failure' in fate) ?? fates.find((fate) => 'cancelled' in fate)!;
+  return {
+    ok: {
+      blob: new Blob(
+        parts.map(({ blob }) => blob),
+        { type: head.blob.type },
+      ),
+      clippedSamples: parts.reduce((sum, { clippedSamples }) => sum + clippedSamples, 0),
+      predicted: null,
+      loudnessAt: head.loudnessAt,
+    },
+  };
+}
+
+/** Whether a file can be written in shares. */
+const isShared = ({ written, given, known }: WriteTask): boolean =>
+  known && given.limiter === null && isCuttable(written.format);
+
+/** Workers that write the files of one run; they end with {@link close}. */
 export class DeliverEngine {
-  private readonly worker = new Worker(new URL('./deliver.worker.ts', import.meta.url), { type: 'module' });
-  private readonly api: Remote<DeliverApi> = wrap<DeliverApi>(this.worker);
+  private readonly hands: Hand[] = [hire()];
+  private taken: { readonly project: Project; readonly sounds: ReadonlyMap<string, Blob> } | null = null;
+
+  private get api(): Remote<DeliverApi> {
+    return this.hands[0]!.api;
+  }
 
   /** @param sounds of its sources, by their audio keys */
   async take(project: Project, sounds: ReadonlyMap<string, Blob>): Promise<void> {
-    for (const [audioKey, blob] of sounds) await this.api.putAudio(audioKey, blob);
-    await this.api.take(project);
+    this.taken = { project, sounds };
+    for (const hand of this.hands) await this.equip(hand);
+  }
+
+  private async equip({ api }: Hand): Promise<void> {
+    if (!this.taken) return;
+    for (const [audioKey, blob] of this.taken.sounds) await api.putAudio(audioKey, blob);
+    await api.take(this.taken.project);
+  }
+
+  /** So many workers for one pass, each with the project. */
+  private async crew(count: number): Promise<readonly Hand[]> {
+    while (this.hands.length < count) {
+      const hand = hire();
+      await this.equip(hand);
+      this.hands.push(hand);
+    }
+    return this.hands.slice(0, count);
   }
 
   private job<T>(
@@ -47,8 +104,8 @@ export class DeliverEngine {
     );
   }
 
-  /** See {@link DeliverApi.write}. */
-  write(
+  /** See {@link DeliverApi.write}; where it can be, several workers write a share of each file. */
+  async write(
     tasks: readonly WriteTask[],
     mix: Blob | null,
     from: number,
@@ -56,16 +113,40 @@ export class DeliverEngine {
     signal: AbortSignal,
     onFile: (key: string, done: number) => void,
   ): Promise<Outcome<ReadonlyMap<string, WriteFate>>> {
-    return this.job(
-      signal,
-      () => undefined,
-      (job) => this.api.write(job, tasks, mix, from, to, proxy(onFile)),
+    const seconds = (to - from) / (this.taken?.project.sampleRate ?? 1);
+    const most = tasks.every(isShared) ? Math.floor(seconds / LEAST_SHARE) : 1;
+    const crew = await this.crew(Math.max(1, Math.min(mostWorkers(), most)));
+    const far = new Map(tasks.map(({ key }) => [key, crew.map(() => 0)]));
+    const stop = new AbortController();
+    const either = AbortSignal.any([signal, stop.signal]);
+    const outcomes = await Promise.all(
+      crew.map(async ({ api }, index) => {
+        const told = (key: string, done: number): void => {
+          const shares = far.get(key)!;
+          shares[index] = done;
+          onFile(key, shares.reduce((a, b) => a + b, 0) / shares.length);
+        };
+        const share = { index, count: crew.length };
+        const outcome = await workerJob(
+          (job) => void api.cancel(job),
+          either,
+          () => undefined,
+          (job) => api.write(job, tasks, mix, from, to, share, proxy(told)),
+        );
+        if (!('ok' in outcome)) stop.abort();
+        return outcome;
+      }),
     );
+    const failed = outcomes.find((outcome) => 'failure' in outcome);
+    if (failed) return failed;
+    const fates = outcomes.flatMap((outcome) => ('ok' in outcome ? [outcome.ok] : []));
+    if (fates.length < outcomes.length) return { cancelled: true };
+    return { ok: new Map(tasks.map(({ key }) => [key, joined(fates.map((of) => of.get(key)!))])) };
   }
 
   /** One file of the pass is no longer wanted. */
   drop(key: string): void {
-    void this.api.drop(key);
+    for (const { api } of this.hands) void api.drop(key);
   }
 
   /** SHA-256 in hexadecimal. */
@@ -74,6 +155,6 @@ export class DeliverEngine {
   }
 
   close(): void {
-    this.worker.terminate();
+    for (const { worker } of this.hands) worker.terminate();
   }
 }

@@ -15,14 +15,22 @@ export interface WriteTask {
   readonly written: Pick<WrittenFile, 'format' | 'metadata' | 'texts' | 'saidLufs'>;
   readonly treatment: Treatment;
   readonly given: Given;
+  /** Its figures are known: what goes into it is not measured. */
+  readonly known: boolean;
+}
+
+/** Part `index` of `count` of a file, all about as long. */
+export interface Share {
+  readonly index: number;
+  readonly count: number;
 }
 
 /** A file that was written. */
 export interface WrittenBlob {
   readonly blob: Blob;
   readonly clippedSamples: number;
-  /** Measured as it went in. */
-  readonly predicted: LoudnessFigures;
+  /** Measured as it went in; `null` where it was known. */
+  readonly predicted: LoudnessFigures | null;
   /** Where its loudness is to be filled in, bytes from its start; `null` where it states none. */
   readonly loudnessAt: number | null;
 }
@@ -58,6 +66,7 @@ export interface DeliverApi {
   /**
    * Writes files in one pass.
    * @param mix what was kept of the mix; `null`: frames [from, to) are rendered, once for all of them
+   * @param share of each file that is written, where others write the rest
    * @param onFile told how far each is, 0 to 1
    */
   write(
@@ -66,6 +75,7 @@ export interface DeliverApi {
     mix: Blob | null,
     from: number,
     to: number,
+    share: Share,
     onFile: (key: string, done: number) => void,
   ): Promise<Outcome<ReadonlyMap<string, WriteFate>>>;
   /** One file of a pass is no longer wanted. */

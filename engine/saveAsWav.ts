@@ -1,5 +1,6 @@
-import { encodePcm, type WriteFormat } from '@/core/audio/pcm';
+import type { WriteFormat } from '@/core/audio/pcm';
 import type { AudioFormat } from '@/core/audio/reader';
+import { encodeSamples } from '@/core/kernels/encode';
 import { wavFrame } from '@/core/formats/wav/write';
 import { BlobWriter } from './blobWriter';
 
@@ -15,7 +16,7 @@ export class WavKeeper {
   private readonly format: WriteFormat;
 
   take(chunk: Float32Array[]): void {
-    this.writer.write(encodePcm(chunk, chunk[0]!.length, this.format).bytes);
+    this.writer.write(encodeSamples(chunk, chunk[0]!.length, this.format).bytes);
   }
 
   finish({ sampleRate, layout, frames }: AudioFormat): Blob {

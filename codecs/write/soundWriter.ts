@@ -7,9 +7,16 @@ import type { WrittenFile } from './writtenFile';
  * @throws AudioFileError when the kind cannot hold it
  */
 export async function soundWriter(file: WrittenFile, sink: PlacedSink): Promise<SoundWriter> {
-  const { sampleRate, layout, frames, metadata } = file;
+  const { sampleRate, layout, frames, metadata, part } = file;
   const { kind, depth, dither } = file.format;
-  const plain = { sampleRate, layout, frames, format: depth, dither: dither && depth === 's16' };
+  const plain = {
+    sampleRate,
+    layout,
+    frames,
+    format: depth,
+    dither: dither && depth === 's16',
+    ...(part && { part }),
+  };
   switch (kind) {
     case 'wav':
       return pcmWriter({ ...plain, kind }, sink);

@@ -1,5 +1,6 @@
 import type { Layout } from '@/core/audio/layout';
 import type { AudioMetadata } from '@/core/audio/metadata';
+import type { FramePart } from '@/core/audio/soundWriter';
 import type { DeliveredTexts, FileFormat } from '@/core/programme/delivery';
 
 /** A file to be written. */
@@ -15,4 +16,6 @@ export interface WrittenFile {
   readonly texts: DeliveredTexts;
   /** Its integrated loudness, for what Opus and AC-3 say of it themselves; `null`: not said. */
   readonly saidLufs: number | null;
+  /** Frames that are written; only of kinds that `isCuttable`. All where left out. */
+  readonly part?: FramePart;
 }

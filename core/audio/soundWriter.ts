@@ -4,6 +4,12 @@
  */
 export type PlacedSink = (bytes: Uint8Array<ArrayBuffer>, at: number) => void | Promise<void>;
 
+/** Frames of a file that are written by themselves, to be joined with the others: what stands before its first and behind its last sample goes with those. */
+export interface FramePart {
+  readonly from: number;
+  readonly to: number;
+}
+
 /** What became of the samples of a file. */
 export interface WrittenSound {
   /** Samples that had to be held at full scale. */

@@ -83,6 +83,10 @@ export const isLossy = ({ kind, coded }: FileFormat): boolean =>
 /** Whether a container for films holds it, coded with loss. */
 const isCodedFilm = (format: FileFormat): boolean => isLossy(format) && KINDS[format.kind].depths.length > 0;
 
+/** Whether parts of such a file can be made apart and joined: its samples lie one after the other, and none depends on another. */
+export const isCuttable = ({ kind, depth, dither }: FileFormat): boolean =>
+  ['wav', 'bwf', 'rf64', 'bw64', 'aiff'].includes(kind) && !(dither && depth === 's16');
+
 /** What holds of a format: where a film's container holds coded sound, what its coder takes. */
 export const factsOf = (format: FileFormat): KindFacts => {
   const facts = KINDS[format.kind];

@@ -1,4 +1,4 @@
-import type { SoundWriter } from '@/core/audio/soundWriter';
+import type { FramePart, SoundWriter } from '@/core/audio/soundWriter';
 import { figuresOf, type LoudnessFigures } from '@/core/loudness/figures';
 import { LoudnessMeter } from '@/core/loudness/meter';
 import type { ReadSound } from '@/core/signal/limiter/limitedReader';
@@ -10,12 +10,16 @@ export interface FileTask {
   readonly sound: ReadSound;
   /** Opens its writer. */
   readonly open: () => Promise<SoundWriter>;
+  /** Its frames that are made, where others are made elsewhere; all where left out. */
+  readonly part?: FramePart;
+  /** What goes in is known already, and is not measured. */
+  readonly known?: boolean;
 }
 
 /** What went into a file. */
 export interface Produced {
-  /** Measured as it went in. */
-  readonly predicted: LoudnessFigures;
+  /** Measured as it went in; `null` where that is known. */
+  readonly predicted: LoudnessFigures | null;
   readonly clippedSamples: number;
 }
 
@@ -28,17 +32,21 @@ const PIECE_SECONDS = 2;
 /** One file that is being made. */
 class Making {
   private writer: SoundWriter | null = null;
-  private readonly meter: LoudnessMeter;
-  private at = 0;
+  private readonly meter: LoudnessMeter | null;
+  private readonly part: FramePart;
+  private at: number;
   fate: FileFate | null = null;
 
   constructor(readonly task: FileTask) {
-    const { layout, sampleRate } = task.sound.format;
-    this.meter = new LoudnessMeter(layout, sampleRate);
+    const { layout, sampleRate, frames } = task.sound.format;
+    this.meter = task.known ? null : new LoudnessMeter(layout, sampleRate);
+    this.part = task.part ?? { from: 0, to: frames };
+    this.at = this.part.from;
   }
 
   get done(): number {
-    return Math.min(1, this.at / this.task.sound.format.frames);
+    const { from, to } = this.part;
+    return to > from ? Math.min(1, (this.at - from) / (to - from)) : 1;
   }
 
   /** Makes the next piece; whatever goes wrong is this file's own fate. */
@@ -46,14 +54,14 @@ class Making {
     const { format } = this.task.sound;
     try {
       this.writer ??= await this.task.open();
-      const count = Math.min(PIECE_SECONDS * format.sampleRate, format.frames - this.at);
+      const count = Math.min(PIECE_SECONDS * format.sampleRate, this.part.to - this.at);
       const samples = await this.task.sound.read(this.at, count);
-      this.meter.push(samples);
+      this.meter?.push(samples);
       await this.writer.write(samples, count);
       this.at += count;
-      if (this.at < format.frames) return;
+      if (this.at < this.part.to) return;
       const { clippedSamples } = await this.writer.finish();
-      this.end({ ok: { predicted: figuresOf(this.meter.finish()), clippedSamples } });
+      this.end({ ok: { predicted: this.meter && figuresOf(this.meter.finish()), clippedSamples } });
     } catch (error) {
       this.end({ error });
     }
@@ -62,7 +70,7 @@ class Making {
   end(fate: FileFate): void {
     if (this.fate) return;
     this.fate = fate;
-    this.meter.release();
+    this.meter?.release();
   }
 }
 

@@ -1,8 +1,9 @@
 import { wavChannels, type Layout } from '@/core/audio/layout';
 import { Dither } from '@/core/audio/dither';
 import type { AudioMetadata } from '@/core/audio/metadata';
-import { encodePcm, type WriteFormat } from '@/core/audio/pcm';
-import type { PlacedSink, SoundWriter } from '@/core/audio/soundWriter';
+import type { WriteFormat } from '@/core/audio/pcm';
+import type { FramePart, PlacedSink, SoundWriter } from '@/core/audio/soundWriter';
+import { encodeSamples } from '@/core/kernels/encode';
 import { aiffFrame } from './aiff/write';
 import { wavFrame } from './wav/write';
 
@@ -16,6 +17,8 @@ export interface PcmFile {
   readonly frames: number;
   readonly dither?: boolean;
   readonly metadata?: AudioMetadata | null;
+  /** Without dither only, as that goes on from sample to sample; all of it where left out. */
+  readonly part?: FramePart;
 }
 
 /**
@@ -36,17 +39,18 @@ export async function pcmWriter(file: PcmFile, sink: PlacedSink): Promise<SoundW
     await sink(bytes, at);
     at += bytes.length;
   };
-  await put(header);
+  const { from, to } = file.part ?? { from: 0, to: file.frames };
+  if (from === 0) await put(header);
   return {
-    ...(loudnessAt !== null && { loudnessAt }),
+    ...(loudnessAt !== null && from === 0 && { loudnessAt }),
     async write(samples, frames) {
       const ordered = order.map((channel) => samples[channel]!);
-      const { bytes, clipped } = encodePcm(ordered, frames, format, dither, kind === 'aiff');
+      const { bytes, clipped } = encodeSamples(ordered, frames, format, dither, kind === 'aiff');
       clippedSamples += clipped;
       await put(bytes);
     },
     async finish() {
-      if (trailer.length > 0) await put(trailer);
+      if (to === file.frames && trailer.length > 0) await put(trailer);
       return { clippedSamples };
     },
   };

@@ -5,6 +5,7 @@ import type { DeliveryFile } from '@/core/deliver/deliveryFiles';
 import { saysLoudness, statedOf } from '@/core/deliver/fileSaid';
 import { proofOf, speechInFile } from '@/core/deliver/proof';
 import { loudnessBytes } from '@/core/formats/wav/bext';
+import type { LoudnessFigures } from '@/core/loudness/figures';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import { isStems } from '@/core/programme/delivery';
 import type { Project } from '@/core/programme/model';
@@ -15,6 +16,12 @@ import { measurePool } from '@/engine/measurePool';
 import type { Outcome } from '@/engine/protocol';
 import type { DeliveredFile } from './fileLine';
 
+const sameBytes = (a: Uint8Array, b: Uint8Array): boolean =>
+  a.length === b.length && a.every((byte, i) => byte === b[i]);
+
+/** A file that was written, and what it is to measure. */
+type Proved = WrittenBlob & { readonly predicted: LoudnessFigures };
+
 /**
  * Reads a file back from its first sample to its last, measures and judges it, writes its loudness into it where it has a place for
  * it, and takes its checksum.
@@ -22,7 +29,7 @@ import type { DeliveredFile } from './fileLine';
 export async function readBack(
   file: DeliveryFile,
   project: Project,
-  written: WrittenBlob,
+  written: Proved,
   given: Pick<DeliveredFile, 'corrected' | 'gainDb'>,
   spoken: readonly TimeRange[],
   engine: DeliverEngine,
@@ -33,11 +40,17 @@ export async function readBack(
   const { delivery } = file;
   const layout = programmeLayout(delivery.layoutId ?? project.layoutId);
   const choice = { ...WHOLE_FIRST_SOUND, as: wavChannels(layout).layout };
-  const patches = written.loudnessAt !== null && saysLoudness(file);
+  const { loudnessAt, predicted, clippedSamples } = written;
+  const says = loudnessAt !== null && saysLoudness(file);
+  /** The file as it is handed on: what it measures belongs to its checksum. */
+  const stating = (figures: LoudnessFigures): Blob =>
+    says
+      ? patched(written.blob, [{ at: loudnessAt, bytes: loudnessBytes(statedOf(figures)) }])
+      : written.blob;
+  // Its checksum is taken meanwhile, of the file as it will be if it measures what was predicted.
   const [measured, early] = await Promise.all([
     measurePool().fileToCheck(written.blob, signal, (done) => onProgress(0.8 * done), choice),
-    // What is written into it once it is measured belongs to its checksum.
-    patches ? null : engine.hash(written.blob, signal, () => undefined),
+    engine.hash(stating(predicted), signal, () => undefined),
   ]);
   if (!('ok' in measured)) return measured;
   const { material } = measured.ok;
@@ -56,11 +69,9 @@ export async function readBack(
     if (!('ok' in judged)) return judged;
     verdict = judged.ok.check.verdicts[0]!;
   }
-  const { loudnessAt, predicted, clippedSamples } = written;
-  const blob = patches
-    ? patched(written.blob, [{ at: loudnessAt!, bytes: loudnessBytes(statedOf(figures)) }])
-    : written.blob;
-  const hash = early ?? (await engine.hash(blob, signal, (done) => onProgress(0.8 + 0.2 * done)));
+  const blob = stating(figures);
+  const asForeseen = !says || sameBytes(loudnessBytes(statedOf(figures)), loudnessBytes(statedOf(predicted)));
+  const hash = asForeseen ? early : await engine.hash(blob, signal, (done) => onProgress(0.8 + 0.2 * done));
   if (!('ok' in hash)) return hash;
   return {
     ok: {

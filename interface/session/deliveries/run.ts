@@ -8,7 +8,7 @@ import { dialogueRanges } from '@/core/programme/dialogue';
 import { isStems } from '@/core/programme/delivery';
 import type { Project } from '@/core/programme/model';
 import type { DeliverEngine } from '@/engine/deliverEngine';
-import type { WriteTask } from '@/engine/deliverProtocol';
+import type { WriteTask, WrittenBlob } from '@/engine/deliverProtocol';
 import type { Failure, Outcome } from '@/engine/protocol';
 import { readBack } from './readBack';
 import type { DeliveredFile, FileLine, LinePhase } from './fileLine';
@@ -135,6 +135,11 @@ export class DeliveryRun {
     return { ok: { gainDb, limiter, corrected: words, predicted: isStems(delivery) ? null : predicted } };
   }
 
+  /** What a file will measure, where that is known before it is written. */
+  private knownOf(file: DeliveryFile, predicted: LoudnessFigures | null): LoudnessFigures | null {
+    return predicted ?? (isPlain(file) ? this.context.programme : null);
+  }
+
   /** Writes files in one pass, and has each read back while others are made. */
   private async pass(
     files: readonly DeliveryFile[],
@@ -149,6 +154,7 @@ export class DeliveryRun {
       const { gainDb, limiter, predicted } = given.get(file.key) ?? PLAIN;
       return {
         ...{ key: file.key, clipIds: file.clipIds, treatment: treatmentOf(file), given: { gainDb, limiter } },
+        known: this.knownOf(file, predicted) !== null,
         written: {
           ...{ format: delivery.format, texts: delivery.texts, metadata: fileSaid(project, file, now()) },
           saidLufs: saidLufsOf(file, predicted),
@@ -168,18 +174,17 @@ export class DeliveryRun {
 
   private async prove(
     file: DeliveryFile,
-    written: Parameters<typeof readBack>[2],
+    written: WrittenBlob,
     { corrected, gainDb, predicted }: GivenTo,
   ): Promise<void> {
     const { engine, project, signalOf, phase, now } = this.context;
     phase(file.key, 'reading', 0);
-    const known = predicted ?? (isPlain(file) ? this.context.programme : null);
-    const from = known ? { ...written, predicted: known } : written;
+    const known = this.knownOf(file, predicted) ?? written.predicted!;
     const proved = await readBack(
       ...([
         file,
         project,
-        from,
+        { ...written, predicted: known },
         { corrected, gainDb },
         this.spoken,
         engine,
