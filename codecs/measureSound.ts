@@ -18,7 +18,7 @@ export type BegunSound =
   | { readonly kind: 'cut'; readonly format: AudioFormat; readonly cuts: readonly number[] };
 
 /** Sound is cut into slices of about this much work, in samples of all channels: a fraction of a second of it. */
-const STRETCH_SAMPLES = 24_000_000;
+const STRETCH_SAMPLES = 14_000_000;
 /** Each slice has kernels of its own, whose memory the machine is slow to take back. */
 const MOST_STRETCHES = 24;
 

@@ -3,6 +3,9 @@ import type { SampleEncoding } from '@/core/audio/pcm';
 /** Samples of what came before that a kernel keeps in front of each chunk. */
 export const KERNEL_HISTORY = 16;
 
+/** Cells of a chunk at most: see `Kernel.sharpest`. */
+export const MOST_CELLS = 2_048;
+
 /** Frames of one overview bin. */
 export const OVERVIEW_BIN = 256;
 
@@ -69,8 +72,13 @@ export interface Kernel {
   products(subBlocks: readonly number[]): readonly PairProducts[];
   /** Finds the peaks of the chunk's blocks. */
   peaks(peakBlocks: readonly number[]): readonly ChannelPeaks[];
-  /** The largest second difference of the samples that end at each of frames [from, to) of a channel’s chunk. */
-  sharpest(channel: number, from: number, to: number): number;
+  /**
+   * The largest second difference of the samples within each of some cells of a channel’s chunk, which follow each other.
+   * @param first frames at the start that are left out
+   * @param ends where each cell ends, at most {@link MOST_CELLS} of them
+   * @returns to be read before the next call
+   */
+  sharpest(channel: number, first: number, ends: Int32Array): Float32Array;
   /** See {@link PairSums}, over frames [from, to) of the chunk. */
   sums(a: number, b: number, from: number, to: number): PairSums;
   /**

@@ -87,15 +87,19 @@ export class PlainKernel implements Kernel {
     });
   }
 
-  sharpest(channel: number, from: number, to: number): number {
+  sharpest(channel: number, first: number, ends: Int32Array): Float32Array {
     const samples = this.buffers[channel]!;
-    let most = 0;
-    for (let i = KERNEL_HISTORY + from; i < KERNEL_HISTORY + to; i++) {
-      const middle = samples[i - 1]!;
-      const turn = Math.fround(Math.fround(samples[i]! - middle) + Math.fround(samples[i - 2]! - middle));
-      most = Math.max(most, Math.abs(turn));
-    }
-    return most;
+    let at = first;
+    return Float32Array.from(ends, (end) => {
+      let most = 0;
+      for (; at < end; at++) {
+        const i = KERNEL_HISTORY + at;
+        const middle = samples[i - 1]!;
+        const turn = Math.fround(Math.fround(samples[i]! - middle) + Math.fround(samples[i - 2]! - middle));
+        most = Math.max(most, Math.abs(turn));
+      }
+      return most;
+    });
   }
 
   sums(a: number, b: number, from: number, to: number): PairSums {

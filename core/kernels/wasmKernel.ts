@@ -2,6 +2,7 @@ import type { SampleEncoding } from '@/core/audio/pcm';
 import { kWeighting, type Biquad } from '@/core/loudness/kWeighting';
 import {
   KERNEL_HISTORY,
+  MOST_CELLS,
   OVERVIEW_BIN,
   type ChannelMeasures,
   type ChannelPeaks,
@@ -51,6 +52,8 @@ export class WasmKernel implements Kernel {
     readonly low: number;
     readonly high: number;
     readonly sums: number;
+    readonly cellEnds: number;
+    readonly cells: number;
   };
   /** Bytes from one channel's samples to the next one's. */
   private readonly stride: number;
@@ -97,6 +100,8 @@ export class WasmKernel implements Kernel {
       low: room(4 * bins),
       high: room(4 * bins),
       sums: room(40),
+      cellEnds: room(4 * MOST_CELLS),
+      cells: room(4 * MOST_CELLS),
     };
     const { memory } = this.exports;
     const missing = next - memory.buffer.byteLength;
@@ -203,8 +208,12 @@ export class WasmKernel implements Kernel {
     });
   }
 
-  sharpest(channel: number, from: number, to: number): number {
-    return this.exports.sharpest(this.at(channel, from), to - from);
+  sharpest(channel: number, first: number, ends: Int32Array): Float32Array {
+    if (ends.length > MOST_CELLS) throw new RangeError(`A chunk has at most ${MOST_CELLS} cells`);
+    const { cellEnds, cells } = this.base;
+    this.i32.set(ends, cellEnds / 4);
+    this.exports.sharpestOf(this.at(channel), first, cellEnds, ends.length, cells);
+    return this.f32.subarray(cells / 4, cells / 4 + ends.length);
   }
 
   sums(a: number, b: number, from: number, to: number): PairSums {

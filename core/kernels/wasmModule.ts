@@ -7,6 +7,9 @@ export const ALIGN = 64;
 /** Largest sample, bytes. */
 export const WIDEST = 8;
 
+/** @returns samples held at full scale */
+type Encode = (src: number, stride: number, channels: number, frames: number, dst: number) => number;
+
 type Decode = (src: number, channels: number, frames: number, dst: number, stride: number) => number;
 
 export type Weigh = (
@@ -30,6 +33,9 @@ export interface Exports {
   decodeF32: Decode;
   decodeF64: Decode;
   decode8(src: number, channels: number, frames: number, dst: number, stride: number, zero: number): void;
+  encodeS24: Encode;
+  encodeS16: Encode;
+  encodeF32: Encode;
   weigh: Weigh;
   weighBoth: Weigh;
   peaks(
@@ -71,7 +77,7 @@ export interface Exports {
   ): void;
   extremes(x: number, frames: number, first: number, bin: number, low: number, high: number): void;
   sums(a: number, b: number, frames: number, out: number): void;
-  sharpest(x: number, frames: number): number;
+  sharpestOf(x: number, first: number, ends: number, cells: number, out: number): void;
 }
 
 function fromBase64(text: string): Uint8Array<ArrayBuffer> {

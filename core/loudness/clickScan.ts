@@ -85,10 +85,15 @@ class ChannelCells {
     return this.base + this.held;
   }
 
-  push(cell: number): void {
-    if (this.held === ROOM) this.look();
-    if (this.head.length < 2 * AROUND) this.head.push(cell);
-    this.room[this.held++] = cell;
+  push(cells: Float32Array): void {
+    for (let done = 0; done < cells.length;) {
+      if (this.held === ROOM) this.look();
+      const some = cells.subarray(done, done + ROOM - this.held);
+      if (this.head.length < 2 * AROUND) this.head.push(...some.subarray(0, 2 * AROUND - this.head.length));
+      this.room.set(some, this.held);
+      this.held += some.length;
+      done += some.length;
+    }
   }
 
   /** Asks about all cells that have enough around them, and lets go what nobody needs then. */
@@ -123,18 +128,22 @@ export class ClickScanner implements ChunkListener {
   }
 
   chunk(kernel: Kernel, start: number, frames: number): void {
-    const first = Math.round((start * 1000) / this.sampleRate);
-    this.cells.forEach((cells, c) => {
-      for (let cell = first, from = 0; from < frames; cell++) {
-        const to = Math.min(frames, cellStart(cell + 1, this.sampleRate) - start);
-        if (to > from) {
-          // Before the sound there is nothing to turn from.
-          const begin = start === 0 && from === 0 ? Math.min(2, to) : from;
-          cells.push(kernel.sharpest(c, begin, to));
-        }
-        from = to;
-      }
-    });
+    const ends = this.endsOf(start, frames);
+    // Before the sound there is nothing to turn from.
+    const first = start === 0 ? 2 : 0;
+    this.cells.forEach((cells, c) => cells.push(kernel.sharpest(c, first, ends)));
+  }
+
+  /** Where the cells of a chunk end, frames from its start. */
+  private endsOf(start: number, frames: number): Int32Array {
+    const ends: number[] = [];
+    let from = 0;
+    for (let cell = Math.round((start * 1000) / this.sampleRate); from < frames; cell++) {
+      const to = Math.min(frames, cellStart(cell + 1, this.sampleRate) - start);
+      if (to > from) ends.push(to);
+      from = to;
+    }
+    return Int32Array.from(ends);
   }
 
   finish(): ClickScan {

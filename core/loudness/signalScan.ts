@@ -130,6 +130,7 @@ export class SignalScanner implements ChunkListener {
   private readonly channels: number;
   private readonly samplePeaks: Peak[];
   private readonly truePeaks: Peak[];
+  private between = new Float32Array();
   private readonly edges = new Map<number, { before: number; after: number }>();
   private end: number;
   private readonly shortestListed: number;
@@ -192,11 +193,13 @@ export class SignalScanner implements ChunkListener {
       this.samplePeaks[c] = { value: samplePeak, frame: start + at };
     }
     if (truePeak > this.truePeaks[c]!.value) {
+      if (this.between.length < to - from) this.between = new Float32Array(to - from);
+      const { between } = this;
+      interpolatedPeak(samples, KERNEL_HISTORY + from, KERNEL_HISTORY + to, between);
       let best = -1;
       let place = from;
       for (let at = from; at < to; at++) {
-        const i = KERNEL_HISTORY + at;
-        const found = Math.max(Math.abs(samples[i]!), interpolatedPeak(samples, i, i + 1));
+        const found = Math.max(Math.abs(samples[KERNEL_HISTORY + at]!), between[at - from]!);
         if (found > best) {
           best = found;
           place = at;

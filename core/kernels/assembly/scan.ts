@@ -119,7 +119,7 @@ export function sums(a: usize, b: usize, frames: i32, out: usize): void {
 }
 
 /** Largest second difference of the samples that end at each of some frames; two samples lie before the first. */
-export function sharpest(x: usize, frames: i32): f32 {
+function sharpest(x: usize, frames: i32): f32 {
   const end = x + ((<usize>frames) << 2);
   let most = f32x4.splat(0);
   for (; x + 16 <= end; x += 16) {
@@ -136,4 +136,19 @@ export function sharpest(x: usize, frames: i32): f32 {
     found = max(found, abs(load<f32>(x) - middle + (load<f32>(x - 8) - middle)));
   }
   return found;
+}
+
+/**
+ * The same of cells that follow each other.
+ * @param first frames at the start that are left out
+ * @param ends where each cell ends, i32, from `x`
+ * @param out one f32 per cell
+ */
+export function sharpestOf(x: usize, first: i32, ends: usize, cells: i32, out: usize): void {
+  let from = first;
+  for (let cell = 0; cell < cells; cell++) {
+    const to = load<i32>(ends + ((<usize>cell) << 2));
+    store<f32>(out + ((<usize>cell) << 2), to > from ? sharpest(x + ((<usize>from) << 2), to - from) : 0);
+    if (to > from) from = to;
+  }
 }
