@@ -55,7 +55,12 @@ module.exports = {
     },
     layer('codecs-know-core-only', '^codecs/', '^(documents|engine|storage|interface|app|cli)/'),
     layer('documents-know-core-only', '^documents/', '^(codecs|engine|storage|interface|app|cli)/'),
-    layer('engine-knows-core-and-codecs', '^engine/', '^(storage|interface|app|cli)/'),
+    layer(
+      'engine-knows-core-and-codecs',
+      '^engine/',
+      // Workers read and write stored sound themselves; what is stored of it is known to the storage alone.
+      '^(storage/(?!soundFiles)|interface/|app/|cli/)',
+    ),
     layer('storage-knows-core-only', '^storage/', '^(codecs|documents|engine|interface|app|cli)/'),
     layer('interface-not-app', '^interface/', '^(app|cli|codecs|documents|server)/'),
     layer('cli-knows-core-and-codecs', '^cli/', '^(engine|storage|interface|app|server)/'),

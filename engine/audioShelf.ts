@@ -2,7 +2,7 @@ import type { AudioReader } from '@/core/audio/reader';
 import { withLayout } from '@/core/audio/views';
 import { openPcm } from '@/core/formats/openPcm';
 import type { OpenSource } from '@/core/signal/source';
-import { cachedBlobSource } from './blobSource';
+import { soundSource } from './soundSource';
 
 /** The sound a worker has been given, opened once per file. */
 export class AudioShelf {
@@ -19,7 +19,7 @@ export class AudioShelf {
     if (known) return known;
     const blob = this.blobs.get(source.audioKey);
     if (!blob) return Promise.reject(new Error(`The sound of “${source.name}” is missing`));
-    const reader = openPcm(cachedBlobSource(source.audioKey, blob)).then((opened) =>
+    const reader = openPcm(soundSource(source.audioKey, blob)).then((opened) =>
       withLayout(opened, source.layout),
     );
     reader.catch(() => this.readers.delete(key));

@@ -10,7 +10,7 @@ import { checkDetails } from '@/core/check/findings/details';
 import { fileMaterial } from '@/core/check/findings/fileMaterial';
 import type { CheckMaterial } from '@/core/check/findings/material';
 import { overTime } from '@/core/check/overTime';
-import { openPcm } from '@/core/formats/openPcm';
+import { holdsPcm, kindOf, openPcm } from '@/core/formats/openPcm';
 import { align, alignFrames } from '@/core/loudness/alignment';
 import { exactTruePeak } from '@/core/loudness/exactTruePeak';
 import { levelDifference } from '@/core/loudness/levelDifference';
@@ -28,8 +28,10 @@ import { Jobs } from './answer';
 import { BlobWriter } from './blobWriter';
 import { blobSource } from './blobSource';
 import { buffersOf, sliceBuffers } from './buffers';
+import { CopiedSource, settleStored } from './copiedSource';
 import { WavKeeper } from './saveAsWav';
-import type { DrawnLevels, FileMeasurement, FileToCheck, MeasureApi } from './protocol';
+import { soundSource } from './soundSource';
+import type { ClipTask, DrawnLevels, FileMeasurement, FileToCheck, MeasureApi } from './protocol';
 
 const jobs = new Jobs();
 
@@ -76,9 +78,8 @@ function drawnLevels({ figures, energy, sampleRate, truePeaks, seconds }: CheckM
   };
 }
 
-async function openKept(blob: Blob, layoutId: string | null): Promise<AudioReader> {
-  return declared(await openPcm(blobSource(blob)), layoutId);
-}
+const openTask = ({ blob, sound }: ClipTask): Promise<AudioReader> =>
+  openPcm(soundSource(sound.audioKey, blob));
 
 const api: MeasureApi = {
   soundsOf: (job, blob) =>
@@ -90,19 +91,30 @@ const api: MeasureApi = {
       return tracks.length > 1 ? tracks : [];
     }),
 
-  begin: (job, blob, choice, onProgress) =>
+  begin: (job, blob, choice, audioKey, onProgress) =>
     jobs.answer(
       job,
       async (proceed) => {
-        let keeper: WavKeeper | null = null;
-        const begun = await beginSound(blobSource(blob), choice, proceed, (chunk, bits) => {
-          keeper ??= new WavKeeper(bits);
-          keeper.take(chunk);
-        });
-        if (begun?.kind !== 'done') return begun;
-        const measurement = fileMeasurement(begun.format, begun.measured);
-        const kept = keeper as WavKeeper | null;
-        return { kind: 'done', of: { measurement, pcm: kept && kept.finish(begun.format) } } as const;
+        const file = blobSource(blob);
+        const as = audioKey !== null && holdsPcm(await kindOf(file)) ? audioKey : null;
+        const source = await CopiedSource.open(file, as, { from: 0, to: file.size });
+        try {
+          let keeper: WavKeeper | null = null;
+          const begun = await beginSound(source, choice, proceed, (chunk, bits) => {
+            keeper ??= new WavKeeper(bits);
+            keeper.take(chunk);
+          });
+          if (begun?.kind !== 'done') return begun;
+          const measurement = fileMeasurement(begun.format, begun.measured);
+          const kept = keeper as WavKeeper | null;
+          const stored = as !== null && (await source.finish()) && (await settleStored(as, file.size));
+          return {
+            kind: 'done',
+            of: { measurement, pcm: kept && kept.finish(begun.format), stored },
+          } as const;
+        } finally {
+          source.close();
+        }
       },
       { onProgress, buffers: (begun) => (begun.kind === 'done' ? fileBuffers(begun.of.measurement) : []) },
     ),
@@ -118,11 +130,26 @@ const api: MeasureApi = {
       { onProgress, buffers: (begun) => (begun.kind === 'done' ? checkBuffers(begun.of) : []) },
     ),
 
-  slice: (job, blob, layoutId, from, to, onProgress) =>
-    jobs.answer(job, async (proceed) => measureSlice(await openKept(blob, layoutId), from, to, proceed), {
-      onProgress,
-      buffers: sliceBuffers,
-    }),
+  slice: (job, blob, layoutId, from, to, store, onProgress) =>
+    jobs.answer(
+      job,
+      async (proceed) => {
+        const file = blobSource(blob);
+        const span = store?.span ?? { from: 0, to: 0 };
+        const source = await CopiedSource.open(file, store && store.audioKey, span);
+        try {
+          const reader = declared(await openPcm(source), layoutId);
+          const slice = await measureSlice(reader, from, to, proceed);
+          return slice && { slice, stored: await source.finish() };
+        } finally {
+          source.close();
+          file.close();
+        }
+      },
+      { onProgress, buffers: ({ slice }) => sliceBuffers(slice) },
+    ),
+
+  settleStored,
 
   join: (job, format, parts) =>
     jobs.answer(job, () => Promise.resolve(fileMeasurement(format, joinSlices(parts, format))), {
@@ -153,19 +180,19 @@ const api: MeasureApi = {
 
   alignFrames: (job, a, b) => jobs.answer(job, () => Promise.resolve({ offset: alignFrames(a, b) })),
 
-  measureClip: (job, { blob, sound }) =>
-    jobs.answer(job, async (proceed) => measureClip(await openKept(blob, null), sound, () => proceed(0))),
+  measureClip: (job, task) =>
+    jobs.answer(job, async (proceed) => measureClip(await openTask(task), task.sound, () => proceed(0))),
 
-  exactClipPeak: (job, { blob, sound }, truePeaks) =>
+  exactClipPeak: (job, task, truePeaks) =>
     jobs.answer(job, async (proceed) =>
-      exactClipPeak(await openKept(blob, null), sound, truePeaks, () => proceed(0)),
+      exactClipPeak(await openTask(task), task.sound, truePeaks, () => proceed(0)),
     ),
 
-  limitClip: (job, { blob, sound }, asked) =>
-    jobs.answer(job, async (proceed) => limitClip(await openKept(blob, null), sound, asked, proceed)),
+  limitClip: (job, task, asked) =>
+    jobs.answer(job, async (proceed) => limitClip(await openTask(task), task.sound, asked, proceed)),
 
   exactPeak: (job, blob, truePeaks, onProgress) =>
-    jobs.answer(job, async (proceed) => exactTruePeak(await openKept(blob, null), truePeaks, proceed), {
+    jobs.answer(job, async (proceed) => exactTruePeak(await openPcm(blobSource(blob)), truePeaks, proceed), {
       onProgress,
     }),
 
@@ -173,7 +200,7 @@ const api: MeasureApi = {
     jobs.answer(
       job,
       async (proceed) => {
-        const readers = await Promise.all(blobs.map((blob) => openKept(blob, null)));
+        const readers = await Promise.all(blobs.map((blob) => openPcm(blobSource(blob))));
         const layout = declaredLayout(layoutId, readers.length);
         if (!layout) throw new RangeError(`No layout ${layoutId} of ${readers.length} channels`);
         const reader = combined(readers, layout);

@@ -18,6 +18,7 @@ import { sliceBuffers } from './buffers';
 import { toFailure } from './failure';
 import type {
   Begun,
+  BegunFile,
   CheckedSound,
   ClipTask,
   Energies,
@@ -27,6 +28,8 @@ import type {
   MeasureApi,
   OnProgress,
   Outcome,
+  StoreAs,
+  StoredSlice,
 } from './protocol';
 import { withProgress } from './progress';
 import { poolOf, type PageWorker } from './workers';
@@ -37,6 +40,8 @@ type Api = Remote<MeasureApi>;
 interface MeasuredFile {
   readonly measurement: FileMeasurement;
   readonly pcm: Blob;
+  /** Whether the file is stored already under the key that was asked for. */
+  readonly stored: boolean;
 }
 
 const GAVE_UP: Failure = {
@@ -54,23 +59,36 @@ class MeasurePool {
   private jobs = 0;
   private groups = 0;
 
-  /** Measures a whole file. Aborting the signal cancels it, waiting or running. */
+  /**
+   * Measures a whole file. Aborting the signal cancels it, waiting or running.
+   * @param audioKey under which it is stored on the way, where it holds plain samples
+   */
   async measureFile(
     blob: Blob,
     signal: AbortSignal,
     onProgress: OnProgress,
     choice: SoundChoice = WHOLE_FIRST_SOUND,
+    audioKey: string | null = null,
   ): Promise<Outcome<MeasuredFile>> {
-    const outcome = await this.wholeFile(blob, signal, onProgress, choice, {
-      begin: (api, job, report) => api.begin(job, blob, choice, report),
-      join: async (api, job, format, parts) => {
-        const joined = await api.join(job, format, parts);
-        return 'ok' in joined ? { ok: { measurement: joined.ok, pcm: null } } : joined;
+    const outcome = await this.wholeFile<BegunFile>(
+      blob,
+      signal,
+      onProgress,
+      choice,
+      {
+        begin: (api, job, report) => api.begin(job, blob, choice, audioKey, report),
+        join: async (api, job, format, parts, copied) => {
+          const joined = await api.join(job, format, parts);
+          if (!('ok' in joined)) return joined;
+          const stored = copied && audioKey !== null && (await api.settleStored(audioKey, blob.size));
+          return { ok: { measurement: joined.ok, pcm: null, stored } };
+        },
       },
-    });
+      audioKey,
+    );
     if (!('ok' in outcome)) return outcome;
-    const { measurement, pcm } = outcome.ok;
-    return { ok: { measurement, pcm: pcm ?? blob } };
+    const { measurement, pcm, stored } = outcome.ok;
+    return { ok: { measurement, pcm: pcm ?? blob, stored } };
   }
 
   /** The same to check it; nothing that is decoded is kept. */
@@ -135,8 +153,10 @@ class MeasurePool {
         job: number,
         format: AudioFormat,
         parts: SliceMeasurement[],
+        stored: boolean,
       ) => Promise<Outcome<T>>;
     },
+    audioKey: string | null = null,
   ): Promise<Outcome<T>> {
     const group = ++this.groups;
     let heard = (): void => undefined;
@@ -153,10 +173,12 @@ class MeasurePool {
       if (!('ok' in begun)) return begun;
       if (begun.ok.kind === 'done') return { ok: begun.ok.of };
       const { format, cuts } = begun.ok;
-      const parts = await this.slices(blob, choice, cuts, format.frames, signal, group, onProgress);
+      const parts = await this.slices(blob, choice, cuts, format.frames, signal, group, onProgress, audioKey);
       if (!('ok' in parts)) return parts;
+      const slices = parts.ok.map(({ slice }) => slice);
+      const stored = parts.ok.every((part) => part.stored);
       return this.submit(signal, group, (api, job) =>
-        ways.join(api, job, format, transfer(parts.ok, parts.ok.flatMap(sliceBuffers))),
+        ways.join(api, job, format, transfer(slices, slices.flatMap(sliceBuffers)), stored),
       );
     });
   }
@@ -170,10 +192,15 @@ class MeasurePool {
     signal: AbortSignal,
     group: number,
     onProgress: OnProgress,
-  ): Promise<Outcome<SliceMeasurement[]>> {
+    audioKey: string | null,
+  ): Promise<Outcome<StoredSlice[]>> {
     const stop = new AbortController();
     const either = AbortSignal.any([signal, stop.signal]);
     const doneOf = cuts.slice(1).map(() => 0);
+    // About where the slices lie; what lies elsewhere in the file belongs to one of them as well.
+    const byteAt = (i: number): number => Math.round((blob.size * i) / doneOf.length);
+    const store = (i: number): StoreAs | null =>
+      audioKey === null ? null : { audioKey, span: { from: byteAt(i), to: byteAt(i + 1) } };
     const outcomes = await Promise.all(
       doneOf.map((_, i) =>
         withProgress(
@@ -183,7 +210,7 @@ class MeasurePool {
           },
           async (report) => {
             const outcome = await this.submit(either, group, (api, job) =>
-              api.slice(job, blob, layoutId, cuts[i]!, cuts[i + 1]!, report),
+              api.slice(job, blob, layoutId, cuts[i]!, cuts[i + 1]!, store(i), report),
             );
             if (!('ok' in outcome)) stop.abort();
             return outcome;

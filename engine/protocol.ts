@@ -99,6 +99,27 @@ export type Begun<T> =
   /** It is long; these are the peak blocks at which to cut it. */
   | { readonly kind: 'cut'; readonly format: AudioFormat; readonly cuts: readonly number[] };
 
+/** Where a file that is measured is stored meanwhile, and which of its bytes. */
+export interface StoreAs {
+  readonly audioKey: string;
+  readonly span: { readonly from: number; readonly to: number };
+}
+
+/** A slice of a file, measured; whether its bytes are stored. */
+export interface StoredSlice {
+  readonly slice: SliceMeasurement;
+  readonly stored: boolean;
+}
+
+/** A whole file, measured. */
+export interface BegunFile {
+  readonly measurement: FileMeasurement;
+  /** What it was decoded to; `null` where it holds plain samples itself. */
+  readonly pcm: Blob | null;
+  /** Whether it is stored. */
+  readonly stored: boolean;
+}
+
 /** A clip to measure, and its source. */
 export interface ClipTask {
   readonly blob: Blob;
@@ -109,13 +130,17 @@ export interface ClipTask {
 export interface MeasureApi extends Cancellable {
   /** The sounds of a file, where there are several to choose from; otherwise none. */
   soundsOf(job: number, blob: Blob): Promise<Outcome<readonly SoundTrack[]>>;
-  /** Opens a file; decodes and measures it if it is compressed, measures it if it is short, else says how to cut it. */
+  /**
+   * Opens a file; decodes and measures it if it is compressed, measures it if it is short, else says how to cut it.
+   * @param audioKey under which it is stored as it is, where it holds plain samples; `null` does not store it
+   */
   begin(
     job: number,
     blob: Blob,
     choice: SoundChoice,
+    audioKey: string | null,
     onProgress: OnProgress,
-  ): Promise<Outcome<Begun<{ readonly measurement: FileMeasurement; readonly pcm: Blob | null }>>>;
+  ): Promise<Outcome<Begun<BegunFile>>>;
   /** The same to check it: nothing that is decoded is kept. */
   beginCheck(
     job: number,
@@ -130,14 +155,17 @@ export interface MeasureApi extends Cancellable {
     layoutId: string | null,
     from: number,
     to: number,
+    store: StoreAs | null,
     onProgress: (frames: number) => void,
-  ): Promise<Outcome<SliceMeasurement>>;
+  ): Promise<Outcome<StoredSlice>>;
   /** Joins the slices of a file. */
   join(
     job: number,
     format: AudioFormat,
     parts: readonly SliceMeasurement[],
   ): Promise<Outcome<FileMeasurement>>;
+  /** Makes sure that a file whose slices are stored is on the disk. @returns whether it is there whole */
+  settleStored(audioKey: string, size: number): Promise<boolean>;
   /** The same to check it. */
   joinCheck(
     job: number,

@@ -1,8 +1,9 @@
 import type { Remote } from 'comlink';
 import { Pool } from '@/core/parallel/pool';
 
-/** How many workers of a kind there are at most. One core stays free for the page. */
-export const mostWorkers = (): number => Math.min(8, Math.max(1, navigator.hardwareConcurrency - 1));
+/** How many workers of a kind there are at most. One core stays free for the page; of two, it gets its share of both. */
+export const mostWorkers = (): number =>
+  Math.min(8, Math.max(Math.min(2, navigator.hardwareConcurrency), navigator.hardwareConcurrency - 1));
 
 /** A worker of this page, and what it can be asked. */
 export interface PageWorker<Api> {

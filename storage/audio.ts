@@ -1,12 +1,16 @@
 import { storageError } from './failure';
-import { audioStore } from './stores';
+import type { KeepTold, ToKeep } from './keep.worker';
+import { removeSoundFile, soundFile, soundFileKeys, storeSoundFile } from './soundFiles';
+import { audioStore, storesLast } from './stores';
 
-/** Bytes in one record: large enough to be few, small enough for progress and cancel. */
+/** Bytes in one piece, where sound is stored in the database: large enough to be few, small enough for progress and cancel. */
 const PIECE = 32 * 1024 * 1024;
 
+/** A sound that is stored whole: as a file of its own, or in pieces in the database where the browser has no files. */
 interface AudioRecord {
-  readonly pieces: number;
   readonly size: number;
+  /** `null`: a file. */
+  readonly pieces: number | null;
 }
 
 /** Sound this young may belong to an import that has not reached its project yet, in this window or another. */
@@ -21,12 +25,48 @@ const isFresh = (audioKey: string): boolean => Date.now() - parseInt(audioKey, 3
 
 const pieceKey = (audioKey: string, index: number): string => `${audioKey}/${index}`;
 
+/** Whether sound can lie in files: not where nothing lasts, and not in every browser; what fails later falls back to the database. */
+export const keepsFiles = async (): Promise<boolean> =>
+  typeof navigator !== 'undefined' &&
+  typeof navigator.storage?.getDirectory === 'function' &&
+  typeof Worker !== 'undefined' &&
+  (await storesLast());
+
 /**
- * Keeps sound under a key, piece by piece.
- * @returns whether it is kept; `false` when the signal was aborted, then nothing of it stays
- * @throws StorageError when the browser refuses
+ * Writes a sound to a file of its own, in a worker.
+ * @returns `false` when aborted, `null` where this browser cannot
+ * @throws DOMException `QuotaExceededError`
  */
-export async function putAudio(
+async function putFile(
+  audioKey: string,
+  blob: Blob,
+  signal: AbortSignal,
+  onProgress: (done: number) => void,
+): Promise<boolean | null> {
+  if (!(await keepsFiles())) return null;
+  const worker = new Worker(new URL('./keep.worker.ts', import.meta.url), { type: 'module' });
+  try {
+    const told = await new Promise<KeepTold | null>((resolve) => {
+      signal.addEventListener('abort', () => resolve(null), { once: true });
+      worker.onerror = () => resolve({ failed: 'the worker failed', full: false });
+      worker.onmessage = ({ data }: MessageEvent<KeepTold>) => {
+        if ('done' in data) onProgress(data.done);
+        else resolve(data);
+      };
+      worker.postMessage({ audioKey, blob } satisfies ToKeep);
+    });
+    if (signal.aborted || !told) return false;
+    if ('kept' in told) return true;
+    if ('full' in told && told.full)
+      throw new DOMException('There is no room for the sound', 'QuotaExceededError');
+    return null;
+  } finally {
+    worker.terminate();
+  }
+}
+
+/** The same in pieces, in the database. */
+async function putPieces(
   audioKey: string,
   blob: Blob,
   signal: AbortSignal,
@@ -45,16 +85,52 @@ export async function putAudio(
     }
   } catch (error) {
     await removePieces(audioKey, pieces).catch(() => undefined);
-    throw storageError(error);
+    throw error;
   }
   await removePieces(audioKey, pieces);
   return false;
+}
+
+/** Notes that the file of a sound is whole. @throws StorageError when the browser refuses */
+export async function putAudioRecord(audioKey: string, size: number): Promise<void> {
+  try {
+    await audioStore.setItem<AudioRecord>(audioKey, { pieces: null, size });
+  } catch (error) {
+    await removeSoundFile(audioKey);
+    throw storageError(error);
+  }
+}
+
+/**
+ * Keeps sound under a key.
+ * @returns whether it is kept; `false` when the signal was aborted, then nothing of it stays
+ * @throws StorageError when the browser refuses
+ */
+export async function putAudio(
+  audioKey: string,
+  blob: Blob,
+  signal: AbortSignal,
+  onProgress: (done: number) => void,
+): Promise<boolean> {
+  try {
+    const written = await putFile(audioKey, blob, signal, onProgress);
+    if (written === null) return await putPieces(audioKey, blob, signal, onProgress);
+    if (written) await putAudioRecord(audioKey, blob.size);
+    else await removeSoundFile(audioKey);
+    return written;
+  } catch (error) {
+    throw storageError(error);
+  }
 }
 
 /** The sound kept under a key as one Blob, read lazily; `null` when it is not there or not whole. */
 export async function getAudio(audioKey: string): Promise<Blob | null> {
   const record = await audioStore.getItem<AudioRecord>(audioKey);
   if (!record) return null;
+  if (record.pieces === null) {
+    const file = await soundFile(audioKey);
+    return file?.size === record.size ? file : null;
+  }
   const pieces = await Promise.all(
     Array.from({ length: record.pieces }, (_, index) => audioStore.getItem<Blob>(pieceKey(audioKey, index))),
   );
@@ -69,8 +145,30 @@ async function removePieces(audioKey: string, pieces: number): Promise<void> {
 
 /** Forgets sound that none of the given keys names, whole or half-kept, unless it has just come in. */
 export async function removeAudioExcept(wanted: ReadonlySet<string>): Promise<void> {
-  for (const key of await audioStore.keys()) {
-    const audioKey = key.split('/')[0]!;
-    if (!wanted.has(audioKey) && !isFresh(audioKey)) await audioStore.removeItem(key);
+  const goes = (audioKey: string): boolean => !wanted.has(audioKey) && !isFresh(audioKey);
+  for (const key of await audioStore.keys()) if (goes(key.split('/')[0]!)) await audioStore.removeItem(key);
+  for (const key of await soundFileKeys()) if (goes(key)) await removeSoundFile(key);
+}
+
+/**
+ * Moves sound that lies in the database in pieces into files, which are read many times as fast; in a worker. A sound is in one of the
+ * two at any moment; where it is cut short, it goes on the next time.
+ * @returns how many were moved
+ */
+export async function movePiecesToFiles(
+  write: (audioKey: string, blob: Blob) => Promise<void> = storeSoundFile,
+): Promise<number> {
+  let moved = 0;
+  const keys = await audioStore.keys();
+  for (const audioKey of keys.filter((key) => !key.includes('/'))) {
+    const record = await audioStore.getItem<AudioRecord>(audioKey);
+    if (!record || record.pieces === null) continue;
+    const blob = await getAudio(audioKey);
+    if (!blob) continue;
+    await write(audioKey, blob);
+    await putAudioRecord(audioKey, record.size);
+    await removePieces(audioKey, record.pieces);
+    moved++;
   }
+  return moved;
 }

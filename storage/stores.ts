@@ -4,23 +4,53 @@ import { MEMORY, memoryDriver } from './memoryDriver';
 /** What is done with a store: what localForage offers, of it what is used. */
 type Store = Pick<LocalForage, 'getItem' | 'setItem' | 'removeItem' | 'clear' | 'keys' | 'iterate'>;
 
+const DATABASE = 'dengung';
+
+/** All stores. */
+const NAMES = [
+  'projects',
+  'shelf',
+  'audio',
+  'measurements',
+  'handovers',
+  'settings',
+  'aside',
+  'audit',
+] as const;
+type StoreName = (typeof NAMES)[number];
+
+/** In which localForage tries whether Blobs can be stored. */
+const TRIAL = 'local-forage-detect-blob-support';
+
 /** A database that is not open by then never will be, ms. */
 const PATIENCE_MS = 20_000;
+/** Another tab that does not let go by then is not waited for, ms. */
+const UPGRADE_MS = 5_000;
 
-/** Which stores the database has; `null` where it does not open: the browser may refuse, fail, or never answer. */
-function storesThere(): Promise<DOMStringList | null> {
+interface Opened {
+  readonly names: DOMStringList;
+  readonly version: number;
+}
+
+/** Opens the database once, making the stores that a new version of it lacks. @returns `null` where it does not open in time */
+function openOnce(patienceMs: number, version?: number): Promise<Opened | null> {
   return new Promise((resolve) => {
-    const timer = setTimeout(() => resolve(null), PATIENCE_MS);
-    const end = (names: DOMStringList | null): void => {
+    const timer = setTimeout(() => resolve(null), patienceMs);
+    const end = (opened: Opened | null): void => {
       clearTimeout(timer);
-      resolve(names);
+      resolve(opened);
     };
     try {
-      const asked = indexedDB.open('dengung');
+      const asked = indexedDB.open(DATABASE, version);
+      asked.onupgradeneeded = () => {
+        const { result } = asked;
+        for (const name of [...NAMES, TRIAL])
+          if (!result.objectStoreNames.contains(name)) result.createObjectStore(name);
+      };
       asked.onsuccess = () => {
-        const names = asked.result.objectStoreNames;
+        const { objectStoreNames: names, version: now } = asked.result;
         asked.result.close();
-        end(names);
+        end({ names, version: now });
       };
       asked.onerror = () => end(null);
     } catch {
@@ -29,12 +59,25 @@ function storesThere(): Promise<DOMStringList | null> {
   });
 }
 
+const isWhole = ({ names }: Opened): boolean => [...NAMES, TRIAL].every((name) => names.contains(name));
+
+/**
+ * Makes all stores at once. localForage makes each as it is first used, by a new version of the database: a page and a worker that do
+ * so at the same time wait for each other for ever.
+ * @returns which there are; `null` where the database does not open: the browser may refuse, fail, or never answer
+ */
+async function makeStores(): Promise<Opened | null> {
+  const opened = await openOnce(PATIENCE_MS);
+  if (!opened || isWhole(opened)) return opened;
+  return (await openOnce(UPGRADE_MS, opened.version + 1)) ?? opened;
+}
+
 let chosen: Promise<string> | null = null;
 
 /** Where rows lie: found out once, before the first of them is read. */
 function driver(): Promise<string> {
-  chosen ??= storesThere().then(async (names) => {
-    if (names) return localforage.INDEXEDDB;
+  chosen ??= makeStores().then(async (opened) => {
+    if (opened) return localforage.INDEXEDDB;
     await localforage.defineDriver(memoryDriver as unknown as LocalForageDriver);
     return MEMORY;
   });
@@ -44,10 +87,10 @@ function driver(): Promise<string> {
 /** Whether what is stored is there after the page was closed; if not, it is in memory only. */
 export const storesLast = async (): Promise<boolean> => (await driver()) !== MEMORY;
 
-function store(storeName: string): Store {
+function store(storeName: StoreName): Store {
   let opened: Promise<LocalForage> | null = null;
   const open = (): Promise<LocalForage> => {
-    opened ??= driver().then((by) => localforage.createInstance({ name: 'dengung', storeName, driver: by }));
+    opened ??= driver().then((by) => localforage.createInstance({ name: DATABASE, storeName, driver: by }));
     return opened;
   };
   return {
@@ -77,13 +120,8 @@ export const asideStore = store('aside');
 /** What was measured of finished files that are being audited: of this visit only. */
 export const auditStore = store('audit');
 
-const WORKED_ON = ['projects', 'audio', 'measurements', 'aside'] as const;
-
-/**
- * Whether the stores that hold sound and what names it are all there. localForage makes each as it is first used, by a new version of the
- * database: a page and a worker that do so at the same time wait for each other for ever.
- */
+/** Whether all stores are there; where another tab holds an old database open, they may not be. */
 export async function storesWhole(): Promise<boolean> {
-  const names = await storesThere();
-  return names !== null && WORKED_ON.every((name) => names.contains(name));
+  const opened = await openOnce(PATIENCE_MS);
+  return opened !== null && isWhole(opened);
 }

@@ -52,13 +52,21 @@ const soundsOf = (page: Page): Promise<{ orphans: number; lost: readonly string[
         asked.onsuccess = () => resolve(asked.result);
         asked.onerror = () => reject(asked.error);
       });
-      Promise.all([all('audio', 'getAllKeys'), all('projects', 'getAll')]).then(([keys, projects]) => {
-        const stored = new Set(keys.filter((key) => !key.includes('/')));
+      const files = async () => {
+        const sizes = new Map();
+        const folder = await (await navigator.storage.getDirectory()).getDirectoryHandle('sound', { create: true });
+        for await (const [key, handle] of folder.entries()) sizes.set(key, (await handle.getFile()).size);
+        return sizes;
+      };
+      Promise.all([all('audio', 'getAllKeys'), all('audio', 'getAll'), all('projects', 'getAll'), files()]).then(([keys, records, projects, sizes]) => {
+        // What a record calls a file has to be one, of the right length; a file counts whether a record names it or not.
+        const whole = keys.filter((key, i) => !key.includes('/') && (records[i].pieces !== null || sizes.get(key) === records[i].size));
+        const stored = new Set(whole);
         const every = new Set([...JSON.stringify(projects).matchAll(/"audioKey":"([^"]+)"/g)].map(([, key]) => key));
         const now = projects.flatMap(({ project }) => project.sources.map(({ audioKey }) => audioKey));
         db.close();
         done({
-          orphans: [...stored].filter((key) => !every.has(key)).length,
+          orphans: [...new Set([...stored, ...sizes.keys()])].filter((key) => !every.has(key)).length,
           lost: now.filter((key) => !stored.has(key)),
         });
       }, (error) => done({ orphans: -1, lost: [String(error)] }));

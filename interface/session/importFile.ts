@@ -6,8 +6,10 @@ import { newSource } from '@/core/programme/newSource';
 import { wholeSoundMeasurement } from '@/core/measuring/measureClip';
 import { soundKey } from '@/core/signal/clipKey';
 import { wholeSource } from '@/core/signal/clipSound';
-import { newAudioKey, putAudio } from '@/storage/audio';
+import { getAudio, keepsFiles, newAudioKey, putAudio, putAudioRecord } from '@/storage/audio';
+
 import { storageError } from '@/storage/failure';
+import { removeSoundFile } from '@/storage/soundFiles';
 import { putClipMeasurement, putSourceMeasurement, sourceKey } from '@/storage/measurements';
 import { newId } from './newId';
 
@@ -28,15 +30,15 @@ export function keptOf(measurement: FileMeasurement): SoundMeasurement {
 }
 
 async function keep(
-  pcm: Blob,
+  { pcm, stored }: { readonly pcm: Blob; readonly stored: boolean },
   source: Source,
   measured: FileMeasurement,
   signal: AbortSignal,
   onProgress: (done: number) => void,
 ): Promise<Outcome<Imported>> {
   try {
-    const kept = await putAudio(source.audioKey, pcm, signal, onProgress);
-    if (!kept) return { cancelled: true };
+    if (stored) await putAudioRecord(source.audioKey, pcm.size);
+    else if (!(await putAudio(source.audioKey, pcm, signal, onProgress))) return { cancelled: true };
     const measurement = keptOf(measured);
     await putSourceMeasurement(sourceKey(source), measurement);
     // Placed whole in a programme of its own rate and layout, a clip of it measures just the same.
@@ -44,7 +46,8 @@ async function keep(
       soundKey(wholeSource(source)),
       wholeSoundMeasurement(measurement, source.frames),
     );
-    return { ok: { source, measurement, blob: pcm } };
+    // From now on it is read from where it is stored: the file it came from may be moved or change.
+    return { ok: { source, measurement, blob: (await getAudio(source.audioKey)) ?? pcm } };
   } catch (error) {
     const { code, message, hint } = storageError(error);
     return { failure: { code, message, hint } satisfies Failure };
@@ -62,17 +65,22 @@ export async function importFile(
   onProgress: (phase: ImportPhase, done: number) => void,
   track = 0,
 ): Promise<Outcome<Imported>> {
-  const outcome = await measurePool().measureFile(file, signal, (done) => onProgress('measuring', done), {
-    track,
-    layoutId: null,
-    range: null,
-  });
-  if (!('ok' in outcome)) return outcome;
-  const { measurement, pcm } = outcome.ok;
-  const named = { id: newId(), name, audioKey: newAudioKey(newId()), byteLength: file.size };
-  const source = newSource(named, measurement.format);
+  const audioKey = newAudioKey(newId());
+  const outcome = await measurePool().measureFile(
+    file,
+    signal,
+    (done) => onProgress('measuring', done),
+    { track, layoutId: null, range: null },
+    (await keepsFiles()) ? audioKey : null,
+  );
+  if (!('ok' in outcome)) {
+    void removeSoundFile(audioKey);
+    return outcome;
+  }
+  const { measurement } = outcome.ok;
+  const source = newSource({ id: newId(), name, audioKey, byteLength: file.size }, measurement.format);
   onProgress('keeping', 0);
-  return keep(pcm, source, measurement, signal, (done) => onProgress('keeping', done));
+  return keep(outcome.ok, source, measurement, signal, (done) => onProgress('keeping', done));
 }
 
 /** Puts mono sources together as one of several channels, measures it and keeps it. */

@@ -12,7 +12,7 @@ const EVERY_MS = 12 * 60 * 60_000;
 export async function lookForOrphans(): Promise<void> {
   const looked: unknown = await getPreference(LOOKED).catch(() => Infinity);
   if (typeof looked === 'number' && Math.abs(Date.now() - looked) < EVERY_MS) return;
-  // In a new browser there is nothing to look for, and stores are still being made.
+  // While another tab holds an old database open, stores may be missing: a worker that made one would wait for it.
   if (!(await storesWhole())) return;
   const worker = new Worker(new URL('./orphans.worker.ts', import.meta.url), { type: 'module' });
   worker.onmessage = ({ data }) => {
