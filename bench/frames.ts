@@ -1,5 +1,5 @@
 /** A frame at 60 a second, ms. */
-const FRAME = 1000 / 60;
+export const FRAME = 1000 / 60;
 
 /** Runs one step on every frame for two seconds and gives what the main thread took for each, and how many came. */
 export const RUN = `

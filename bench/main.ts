@@ -9,6 +9,7 @@ import { benchPath } from './path';
 import { benchProgramme } from './programme';
 import { benchProposal } from './proposal';
 import { benchServer } from './server';
+import { benchSession } from './session';
 import { benchFile, benchMemory, benchTwin } from './node';
 
 const { values } = parseArgs({
@@ -54,6 +55,7 @@ if (wants('path')) console.log((await benchPath(minutes)).join('\n'));
 if (wants('proposal')) console.log((await benchProposal()).join('\n'));
 if (wants('growth')) console.log((await benchGrowth()).join('\n'));
 if (wants('lanes')) console.log((await benchLanes()).join('\n'));
+if (wants('session')) console.log((await benchSession()).join('\n'));
 if (wants('check')) console.log((await benchCheck(`${process.cwd()}/`, minutes)).join('\n'));
 if (wants('deliver')) console.log((await benchDeliver(minutes)).join('\n'));
 if (wants('server')) console.log((await benchServer(4)).join('\n'));

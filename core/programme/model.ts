@@ -315,6 +315,13 @@ export const PLAIN_TRACK = {
 export const clipEnd = (clip: Clip): number => clip.start + clip.length;
 
 /** Length of the programme: to the end of its last clip, in frames. */
-export function programmeFrames(project: Project): number {
-  return project.clips.reduce((end, clip) => Math.max(end, clipEnd(clip)), 0);
+export function programmeFrames({ clips }: Pick<Project, 'clips'>): number {
+  const known = lengths.get(clips);
+  if (known !== undefined) return known;
+  const length = clips.reduce((end, clip) => Math.max(end, clipEnd(clip)), 0);
+  lengths.set(clips, length);
+  return length;
 }
+
+/** Of every list of clips once: it is asked for with every frame that is drawn. */
+const lengths = new WeakMap<Project['clips'], number>();

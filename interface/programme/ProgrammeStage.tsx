@@ -1,10 +1,8 @@
 'use client';
 
 import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import useMediaQuery from '@mui/material/useMediaQuery';
-import Link from 'next/link';
 import {
   createContext,
   memo,
@@ -47,6 +45,7 @@ import { Skyline, SKYLINE_HEIGHT } from './Skyline';
 import { Transport } from './transport/Transport';
 import type { SheetActions } from './useStageActions';
 import { useLaneView, type LaneView } from './lanes/useLaneView';
+import { StageLink } from '../shell/StageLink';
 
 /** So much stays for the face over a sheet: the skyline, the ruler and two lanes, CSS pixels. */
 const LEAST_FACE = 290;
@@ -63,9 +62,9 @@ function EmptyHint() {
         {sources.length === 0
           ? 'Drop audio files anywhere here, or '
           : 'Drag sources from the right onto a track, or '}
-        <Button component={Link} href={`/project/${id}/sources`} sx={{ verticalAlign: 'baseline', p: 0 }}>
+        <StageLink projectId={id} stage="sources" sx={{ verticalAlign: 'baseline', p: 0 }}>
           {sources.length === 0 ? 'add files' : 'place several end to end'}
-        </Button>{' '}
+        </StageLink>{' '}
         in Sources.
       </Typography>
     </Box>
@@ -164,7 +163,11 @@ const Faces = memo(function Faces({ sheetActions, gainField, sheet, onClose }: P
   );
 });
 
-const ShownPicture = () => (useViewSettings().picture.shown ? <PictureWindow /> : null);
+// Neither follows what the lanes show.
+const ShownPicture = memo(function ShownPicture() {
+  return useViewSettings().picture.shown ? <PictureWindow /> : null;
+});
+const StillTransport = memo(Transport);
 
 /** Where clips are laid out, levelled and listened to. */
 export function ProgrammeStage() {
@@ -221,7 +224,7 @@ export function ProgrammeStage() {
       label="Drop on a track to place the files there, elsewhere to add them as sources"
       onFiles={(files, at) => void drop(files, at)}
     >
-      <Transport sheetActions={sheetActions} />
+      <StillTransport sheetActions={sheetActions} />
       <ViewContext value={view}>{faces}</ViewContext>
       <ShownPicture />
     </DropArea>

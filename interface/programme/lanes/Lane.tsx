@@ -5,7 +5,7 @@ import { CSS } from '@dnd-kit/utilities';
 import GripIcon from '@mui/icons-material/DragIndicator';
 import Box from '@mui/material/Box';
 import IconButton from '@mui/material/IconButton';
-import { memo, useMemo } from 'react';
+import { createContext, memo, use, useMemo } from 'react';
 import type { Id, Project, Track } from '@/core/programme/model';
 import { ClipBox } from './ClipBox';
 import { LaneCanvas } from './LaneCanvas';
@@ -16,30 +16,47 @@ import { useSessionState } from '../../session/SessionContext';
 import type { SelectedPoints } from '../../session/state';
 import { useViewSettings } from '../viewSettings';
 import type { LaneView } from './useLaneView';
-import type { DrawnClip } from './useVisible';
+import { isSmall, type DrawnClip } from './useVisible';
+
+/** What of the lanes changes with every scroll: only what shows it follows. */
+export interface LanesShown {
+  readonly view: LaneView;
+  /** Clips in sight, by track. */
+  readonly visible: ReadonlyMap<Id, readonly DrawnClip[]>;
+  readonly selection: ReadonlySet<Id>;
+  readonly tabbable: Id | null;
+  /** First and last of the tracks that lie where they can be seen, or nearly. */
+  readonly firstLane: number;
+  readonly lastLane: number;
+}
+
+export const LanesContext = createContext<LanesShown | null>(null);
 
 interface Props {
   readonly track: Track;
-  readonly clips: readonly DrawnClip[];
+  /** Among the tracks. */
+  readonly index: number;
   /** All clips of the track, those out of sight included. */
   readonly clipCount: number;
   readonly target: Project['target'];
   readonly sampleRate: number;
   readonly laneHeight: number;
-  readonly view: LaneView;
-  readonly selection: ReadonlySet<Id>;
-  readonly tabbable: Id | null;
+  readonly headWidth: number;
   readonly silent: boolean;
-  /** It lies where it can be seen, or nearly. */
-  readonly inSight: boolean;
 }
 
 /** The horizon and its tolerance, behind the clips. */
-function Horizon({ target, laneHeight }: { target: Project['target']; laneHeight: number }) {
+const Horizon = memo(function Horizon({
+  target,
+  laneHeight,
+}: {
+  target: Project['target'];
+  laneHeight: number;
+}) {
   const at = (lu: number): number => NAME_STRIP + yOf(lu, bodyHeight(laneHeight));
   const top = at(target.toleranceLu);
   return (
-    <>
+    <Box aria-hidden sx={{ position: 'absolute', inset: 0 }}>
       <Box
         sx={{ position: 'absolute', left: 0, right: 0, bgcolor: 'sheet.band' }}
         style={{ top, height: Math.max(2, at(-target.toleranceLu) - top) }}
@@ -54,9 +71,9 @@ function Horizon({ target, laneHeight }: { target: Project['target']; laneHeight
         }}
         style={{ top: at(0) }}
       />
-    </>
+    </Box>
   );
-}
+});
 
 /** Selected points, where they are the track's own or those of one of its clips. */
 function ownPoints(
@@ -70,21 +87,85 @@ function ownPoints(
   return own ? points : null;
 }
 
+const NONE: readonly DrawnClip[] = [];
+
+/** What of a track is in sight: its waveforms, and its clips where they are wide enough to be more than drawn. */
+function LaneContent({ track, index, target, sampleRate, laneHeight, silent }: Omit<Props, 'clipCount'>) {
+  const { view, visible, selection, tabbable, firstLane, lastLane } = use(LanesContext)!;
+  const clips = visible.get(track.id) ?? NONE;
+  const inSight = index >= firstLane && index <= lastLane;
+  const { mirrored, loudness } = useViewSettings();
+  // Only lanes with a limiter are drawn anew with what limiters do.
+  const limited = track.limiter !== null || clips.some(({ clip }) => clip.limiter !== null);
+  const reductions = useSessionState((state) => (limited ? (state.programme?.reductions ?? null) : null));
+  // Only the lane that has them is drawn anew with them.
+  const points = useSessionState((state) => ownPoints(state.points, track.id, clips));
+  const { pixelsPerSecond } = view;
+  const pixelsPerFrame = pixelsPerSecond / sampleRate;
+  const built = clips.filter(
+    ({ clip }) => (inSight && !isSmall(clip, pixelsPerFrame)) || clip.id === tabbable,
+  );
+  return (
+    <div
+      {...(built.length > 0 && {
+        role: 'listbox',
+        'aria-multiselectable': true,
+        'aria-label': `Clips of ${track.name}`,
+      })}
+      data-lanes
+      data-track={track.id}
+      style={{
+        position: 'relative',
+        flex: 1,
+        height: laneHeight,
+        background: 'var(--mui-palette-sheet-lane)',
+        opacity: silent ? 0.45 : 1,
+      }}
+    >
+      <Horizon target={target} laneHeight={laneHeight} />
+      {inSight && (
+        <LaneCanvas
+          clips={clips}
+          selection={selection}
+          sampleRate={sampleRate}
+          target={target}
+          pixelsPerSecond={pixelsPerSecond}
+          headWidth={view.headWidth}
+          scrollLeft={view.scrollLeft}
+          width={view.width}
+          height={laneHeight}
+          mirrored={mirrored}
+          loudness={loudness}
+          points={points}
+          trackId={track.id}
+          trackCurve={track.curve}
+          reductions={reductions}
+        />
+      )}
+      {built.map(({ clip, measurement, missing, groupName }) => (
+        <ClipBox
+          key={clip.id}
+          clip={clip}
+          measurement={measurement}
+          missing={missing}
+          target={target}
+          trackName={track.name}
+          groupName={groupName}
+          sampleRate={sampleRate}
+          left={clip.start * pixelsPerFrame}
+          width={clip.length * pixelsPerFrame}
+          laneHeight={laneHeight}
+          selected={selection.has(clip.id)}
+          tabbable={clip.id === tabbable}
+        />
+      ))}
+    </div>
+  );
+}
+
 /** One track: its head, its waveforms, its clips. */
 export const Lane = memo(function Lane(props: Props) {
-  const {
-    track,
-    clips,
-    clipCount,
-    target,
-    sampleRate,
-    laneHeight,
-    view,
-    selection,
-    tabbable,
-    silent,
-    inSight,
-  } = props;
+  const { track, clipCount, target, laneHeight, headWidth } = props;
   const dragged = useMemo(
     (): Dragged => ({ kind: 'track', id: track.id, name: track.name }),
     [track.id, track.name],
@@ -109,14 +190,6 @@ export const Lane = memo(function Lane(props: Props) {
     ),
     [setActivatorNodeRef, attributes, listeners, track.name],
   );
-  const { mirrored, loudness } = useViewSettings();
-  // Only lanes with a limiter are drawn anew with what limiters do.
-  const limited = track.limiter !== null || clips.some(({ clip }) => clip.limiter !== null);
-  const reductions = useSessionState((state) => (limited ? (state.programme?.reductions ?? null) : null));
-  // Only the lane that has them is drawn anew with them.
-  const points = useSessionState((state) => ownPoints(state.points, track.id, clips));
-  const built = clips.filter(({ clip, small }) => (inSight && !small) || clip.id === tabbable);
-  const { pixelsPerSecond } = view;
   return (
     <Box
       ref={setNodeRef}
@@ -139,65 +212,10 @@ export const Lane = memo(function Lane(props: Props) {
         clips={clipCount}
         target={target}
         laneHeight={laneHeight}
-        width={view.headWidth}
+        width={headWidth}
         grip={grip}
       />
-      <Box
-        {...(built.length > 0 && {
-          role: 'listbox',
-          'aria-multiselectable': true,
-          'aria-label': `Clips of ${track.name}`,
-        })}
-        data-lanes
-        data-track={track.id}
-        sx={{
-          position: 'relative',
-          flex: 1,
-          height: laneHeight,
-          bgcolor: 'sheet.lane',
-          opacity: silent ? 0.45 : 1,
-        }}
-      >
-        <Box aria-hidden sx={{ position: 'absolute', inset: 0 }}>
-          <Horizon target={target} laneHeight={laneHeight} />
-        </Box>
-        {inSight && (
-          <LaneCanvas
-            clips={clips}
-            selection={selection}
-            sampleRate={sampleRate}
-            target={target}
-            pixelsPerSecond={pixelsPerSecond}
-            headWidth={view.headWidth}
-            scrollLeft={view.scrollLeft}
-            width={view.width}
-            height={laneHeight}
-            mirrored={mirrored}
-            loudness={loudness}
-            points={points}
-            trackId={track.id}
-            trackCurve={track.curve}
-            reductions={reductions}
-          />
-        )}
-        {built.map(({ clip, measurement, missing, groupName }) => (
-          <ClipBox
-            key={clip.id}
-            clip={clip}
-            measurement={measurement}
-            missing={missing}
-            target={target}
-            trackName={track.name}
-            groupName={groupName}
-            sampleRate={sampleRate}
-            left={(clip.start / sampleRate) * pixelsPerSecond}
-            width={(clip.length / sampleRate) * pixelsPerSecond}
-            laneHeight={laneHeight}
-            selected={selection.has(clip.id)}
-            tabbable={clip.id === tabbable}
-          />
-        ))}
-      </Box>
+      <LaneContent {...props} />
     </Box>
   );
 });

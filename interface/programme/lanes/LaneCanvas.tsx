@@ -8,7 +8,7 @@ import { drawReduction } from '../../ui/reductionBars';
 import { NAME_STRIP } from './laneScale';
 import { drawClip, type LaneDrawing } from './drawClip';
 import { drawTrackCurve } from './drawTrackCurve';
-import type { DrawnClip } from './useVisible';
+import { isSmall, type DrawnClip } from './useVisible';
 
 interface Props extends LaneDrawing {
   readonly clips: readonly DrawnClip[];
@@ -34,6 +34,7 @@ const DRAWING = [
 ] as const satisfies readonly (keyof LaneDrawing)[];
 
 function same(a: Props, b: Props): boolean {
+  const pixelsPerFrame = b.pixelsPerSecond / b.sampleRate;
   return (
     DRAWING.every((key) => a[key] === b[key]) &&
     a.headWidth === b.headWidth &&
@@ -48,7 +49,7 @@ function same(a: Props, b: Props): boolean {
         drawn.measurement === other.measurement &&
         drawn.source === other.source &&
         // Only what is no more than drawn, or has points or speech to drag, shows here that it is selected.
-        ((!drawn.small && drawn.clip.curve.length === 0 && !drawn.source?.speech) ||
+        ((!isSmall(drawn.clip, pixelsPerFrame) && drawn.clip.curve.length === 0 && !drawn.source?.speech) ||
           a.selection.has(drawn.clip.id) === b.selection.has(drawn.clip.id))
       );
     })

@@ -5,13 +5,13 @@ import AddIcon from '@mui/icons-material/Add';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { clipEnd, type Id, type Project } from '@/core/programme/model';
+import { clipEnd, programmeFrames, type Id, type Project } from '@/core/programme/model';
 import { addNewTrack } from '../../commands/trackCommands';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { clipStyles } from './clipStyles';
 import { DragReadout } from './DragReadout';
 import type { Band } from './band';
-import { Lane } from './Lane';
+import { Lane, LanesContext, type LanesShown } from './Lane';
 import { rowIndexAt } from './laneRows';
 import { RULER_HEIGHT } from './laneScale';
 import { Playhead } from './Playhead';
@@ -120,11 +120,15 @@ export function Lanes({ view, sheetActions }: Props) {
     ),
   );
 
-  const seconds = project.clips.reduce((end, clip) => Math.max(end, clipEnd(clip)), 0) / project.sampleRate;
+  const seconds = programmeFrames(project) / project.sampleRate;
   const width = Math.max(view.width, seconds * pixelsPerSecond + 12);
   /** Which lanes lie in sight, or within one lane of it. */
   const firstLane = rowIndexAt(rows, view.scrollTop - RULER_HEIGHT) - 1;
   const lastLane = rowIndexAt(rows, view.scrollTop + view.height) + 1;
+  const shown = useMemo(
+    (): LanesShown => ({ view, visible, selection, tabbable, firstLane, lastLane }),
+    [view, visible, selection, tabbable, firstLane, lastLane],
+  );
   return (
     <Box
       ref={attach}
@@ -143,22 +147,21 @@ export function Lanes({ view, sheetActions }: Props) {
       <Box sx={{ position: 'relative' }} style={{ width: headWidth + width }}>
         <Ruler view={view} />
         <SortableContext items={sortableIds} strategy={verticalListSortingStrategy}>
-          {project.tracks.map((track, index) => (
-            <Lane
-              key={track.id}
-              track={track}
-              clips={visible.get(track.id) ?? []}
-              clipCount={counts.get(track.id) ?? 0}
-              target={project.target}
-              sampleRate={project.sampleRate}
-              laneHeight={rows[index]!.height}
-              view={view}
-              selection={selection}
-              tabbable={tabbable}
-              silent={track.muted || (soloed.size > 0 && !soloed.has(track.id))}
-              inSight={index >= firstLane && index <= lastLane}
-            />
-          ))}
+          <LanesContext value={shown}>
+            {project.tracks.map((track, index) => (
+              <Lane
+                key={track.id}
+                track={track}
+                index={index}
+                clipCount={counts.get(track.id) ?? 0}
+                target={project.target}
+                sampleRate={project.sampleRate}
+                laneHeight={rows[index]!.height}
+                headWidth={headWidth}
+                silent={track.muted || (soloed.size > 0 && !soloed.has(track.id))}
+              />
+            ))}
+          </LanesContext>
         </SortableContext>
         <RangeBand view={view} />
         <Playhead view={view} />

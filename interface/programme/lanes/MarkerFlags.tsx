@@ -4,7 +4,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Popover from '@mui/material/Popover';
 import TextField from '@mui/material/TextField';
-import { useRef, useState } from 'react';
+import { memo, useRef, useState } from 'react';
 import { changeMarker, removeMarker } from '@/core/programme/edits/markers';
 import type { Marker, Project } from '@/core/programme/model';
 import { placeText } from '@/core/programme/timeText';
@@ -151,10 +151,10 @@ function Flag({ marker, scale, onOpen }: FlagProps) {
 }
 
 /** The markers on the ruler: a press goes there, another one opens name and place; a drag moves one. */
-export function MarkerFlags({ view }: { view: LaneView }) {
+export const MarkerFlags = memo(function MarkerFlags({ pixelsPerSecond }: Pick<LaneView, 'pixelsPerSecond'>) {
   const project = useProject();
   const [open, setOpen] = useState<{ readonly id: string; readonly anchor: HTMLElement } | null>(null);
-  const scale = view.pixelsPerSecond / project.sampleRate;
+  const scale = pixelsPerSecond / project.sampleRate;
   const editing = project.markers.find(({ id }) => id === open?.id);
   return (
     <>
@@ -177,4 +177,4 @@ export function MarkerFlags({ view }: { view: LaneView }) {
       </Popover>
     </>
   );
-}
+});

@@ -1,6 +1,7 @@
 'use client';
 
 import Box from '@mui/material/Box';
+import type { CSSProperties } from 'react';
 import { placeText } from '@/core/programme/timeText';
 import { useGesture, type Gesture } from '../../editing/useGesture';
 import { tickStep } from '../../ui/tickStep';
@@ -47,6 +48,17 @@ class RangeGesture implements Gesture {
     if (this.started) this.session.listening.restoreRange(this.before);
   }
 }
+
+/** Plain: there are dozens, anew with every frame of a zoom. */
+const TICK: CSSProperties = {
+  position: 'absolute',
+  top: 0,
+  bottom: 0,
+  borderLeft: '1px solid var(--mui-palette-divider)',
+  paddingLeft: 4,
+  lineHeight: `${RULER_HEIGHT}px`,
+  pointerEvents: 'none',
+};
 
 /** Time along the top of the lanes: a click moves the playhead, a drag chooses a range. */
 export function Ruler({ view }: { view: LaneView }) {
@@ -106,25 +118,11 @@ export function Ruler({ view }: { view: LaneView }) {
         {...bind()}
       >
         {ticks.map((seconds) => (
-          <Box
-            key={seconds}
-            aria-hidden
-            sx={{
-              position: 'absolute',
-              top: 0,
-              bottom: 0,
-              borderLeft: 1,
-              borderColor: 'divider',
-              pl: 0.5,
-              lineHeight: `${RULER_HEIGHT}px`,
-              pointerEvents: 'none',
-            }}
-            style={{ left: seconds * pixelsPerSecond }}
-          >
+          <div key={seconds} aria-hidden style={{ ...TICK, left: seconds * pixelsPerSecond }}>
             {placeText(project, seconds * project.sampleRate, step < 1 ? 1 : 0)}
-          </Box>
+          </div>
         ))}
-        <MarkerFlags view={view} />
+        <MarkerFlags pixelsPerSecond={pixelsPerSecond} />
       </Box>
     </Box>
   );

@@ -18,7 +18,7 @@ import { waveHeight } from '../../ui/waveHeight';
 import { clipLevel } from '@/core/check/clipLevel';
 import { bodyHeight, curveY, NAME_STRIP, yOf } from './laneScale';
 import { pointsOf, type SelectedPoints } from '../../session/state';
-import type { DrawnClip } from './useVisible';
+import { isSmall, type DrawnClip } from './useVisible';
 
 /** Where and how a lane is drawn. */
 export interface LaneDrawing {
@@ -333,7 +333,7 @@ export function drawClip(
   };
   if (columns.to <= columns.from) return;
   drawWave(context, colour, drawn, place, columns, lane);
-  if (drawn.small) return drawSmall(context, colour, drawn, place, lane, selected);
+  if (isSmall(clip, pixelsPerFrame)) return drawSmall(context, colour, drawn, place, lane, selected);
   if (lane.loudness) drawLoudness(context, colour, drawn, place, lane);
   drawCurve(context, colour, drawn, place, lane);
   if (selected && clip.curve.length > 0) drawPoints(context, colour, drawn, place, lane);

@@ -1,6 +1,6 @@
 import { useRef, useState, type MouseEvent, type PointerEvent } from 'react';
 import { curveDbAt, curveSections, SILENT_DB, type CurveSection } from '@/core/programme/curve';
-import type { Clip, Id, Project } from '@/core/programme/model';
+import { clipEnd, type Clip, type Id, type Project } from '@/core/programme/model';
 import { inProgramme, inSource } from '@/core/programme/sections';
 import type { Target } from '@/core/check/target';
 import type { FadeSide } from '@/core/programme/edits/fades';
@@ -20,7 +20,7 @@ import { bodyHeight, curveY, luPerPixel, NAME_STRIP, RULER_HEIGHT, yOf } from '.
 import { rowAtY, rowIndexAt } from './laneRows';
 import { useGesture, type Gesture } from '../../editing/useGesture';
 import type { LaneView } from './useLaneView';
-import type { DrawnClip } from './useVisible';
+import { isSmall, type DrawnClip } from './useVisible';
 
 /** Pixels around a waterline within which a drag takes hold of it. */
 const HOLD_PIXELS = 7;
@@ -110,7 +110,9 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
   const hitDrawn = (trackId: Id, frame: number, y: number): Hit | null => {
     const found = visible
       .get(trackId)
-      ?.findLast(({ clip, small }) => small && clip.start <= frame && frame < clip.start + clip.length);
+      ?.findLast(
+        ({ clip }) => isSmall(clip, 1 / framesPerPixel) && clip.start <= frame && frame < clipEnd(clip),
+      );
     if (!found) return null;
     const laneHeight = heightOf(trackId);
     const { relative } = clipLevel(found.measurement, found.clip.gain.db, project.target);
@@ -181,7 +183,14 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     const drawn = visible.get(clip.trackId)?.find((one) => one.clip.id === clip.id);
     const place = placeIn(event);
     const { selection } = session.state;
-    if (!drawn || drawn.small || !place || selection.size !== 1 || !selection.has(clip.id)) return null;
+    if (
+      !drawn ||
+      isSmall(clip, view.pixelsPerSecond / project.sampleRate) ||
+      !place ||
+      selection.size !== 1 ||
+      !selection.has(clip.id)
+    )
+      return null;
     return speechAt(drawn, place, heightOf(clip.trackId), framesPerPixel, project.sampleRate);
   };
 

@@ -22,8 +22,6 @@ export interface DrawnClip {
   readonly measurement: ClipMeasurement | null;
   /** Its sound is not in this browser. */
   readonly missing: boolean;
-  /** Too narrow to be more than drawn. */
-  readonly small: boolean;
   /** Name of the outermost group it belongs to. */
   readonly groupName: string | null;
 }
@@ -31,27 +29,25 @@ export interface DrawnClip {
 /** Pixels beyond the edge within which clips are kept ready. */
 const MARGIN = 200;
 
-/** The clips in sight, by track. */
-export function useVisible(project: Project, view: LaneView): ReadonlyMap<Id, readonly DrawnClip[]> {
+/** Whether a clip is too narrow to be more than drawn. @param pixelsPerFrame of the programme */
+export const isSmall = ({ length }: Clip, pixelsPerFrame: number): boolean =>
+  length * pixelsPerFrame < DRAWN_WIDTH;
+
+/** All clips with what their drawing needs: not anew while what is seen of them moves. */
+function useDrawn(project: Project): readonly DrawnClip[] {
   const overviews = useSessionState((state) => state.sourceMeasurements);
   const measurements = useSessionState((state) => state.clipMeasurements);
   const resting = useSessionState((state) => state.history.project);
   const absent = useSessionState((state) => state.absent);
-  const { pixelsPerSecond, scrollLeft, width } = view;
   return useMemo(() => {
     const sources = new Map(project.sources.map((source) => [source.id, source]));
     const totalDb = totalDbOf(project);
     const outermost = outermostOf(project);
     const own = ownMeasurements(measurements, project, resting);
-    const pixelsPerFrame = pixelsPerSecond / project.sampleRate;
-    const from = (scrollLeft - MARGIN) / pixelsPerFrame;
-    const to = (scrollLeft + width + MARGIN) / pixelsPerFrame;
-    const byTrack = new Map<Id, DrawnClip[]>(project.tracks.map((track) => [track.id, []]));
-    for (const clip of project.clips) {
-      if (clipEnd(clip) < from || clip.start > to) continue;
+    return project.clips.map((clip) => {
       const source = sources.get(clip.sourceId);
       const measurement = own(clip);
-      byTrack.get(clip.trackId)?.push({
+      return {
         clip,
         source,
         missing: source === undefined || isAbsent(absent, source.audioKey),
@@ -59,9 +55,22 @@ export function useVisible(project: Project, view: LaneView): ReadonlyMap<Id, re
         totalDb: totalDb(clip),
         measurement: measurement && withBaseGain(measurement, totalDb(clip) - clip.gain.db),
         groupName: outermost(clip)?.name ?? null,
-        small: clip.length * pixelsPerFrame < DRAWN_WIDTH,
-      });
-    }
+      };
+    });
+  }, [project, resting, overviews, measurements, absent]);
+}
+
+/** The clips in sight, by track. */
+export function useVisible(project: Project, view: LaneView): ReadonlyMap<Id, readonly DrawnClip[]> {
+  const drawn = useDrawn(project);
+  const { pixelsPerSecond, scrollLeft, width } = view;
+  return useMemo(() => {
+    const pixelsPerFrame = pixelsPerSecond / project.sampleRate;
+    const from = (scrollLeft - MARGIN) / pixelsPerFrame;
+    const to = (scrollLeft + width + MARGIN) / pixelsPerFrame;
+    const byTrack = new Map<Id, DrawnClip[]>(project.tracks.map((track) => [track.id, []]));
+    for (const one of drawn)
+      if (clipEnd(one.clip) >= from && one.clip.start <= to) byTrack.get(one.clip.trackId)?.push(one);
     return byTrack;
-  }, [project, resting, overviews, measurements, absent, pixelsPerSecond, scrollLeft, width]);
+  }, [drawn, project, pixelsPerSecond, scrollLeft, width]);
 }

@@ -1,0 +1,96 @@
+import { startBrowser } from '@/e2e/support/browser';
+import { TestFiles } from '@/e2e/support/files';
+import { longCut } from '@/e2e/support/longCut';
+import { Page } from '@/e2e/support/page';
+import { startServer } from '@/e2e/support/server';
+import { FRAME } from './frames';
+
+const CLIPS = 2_000;
+
+/** Does something in the page and waits until what it brings is painted; gives what it took, and the longest task meanwhile, ms. */
+const TIMED = `
+  const [act, there, done] = [new Function(arguments[0]), new Function('return ' + arguments[1]), arguments[2]];
+  let longest = 0;
+  const observer = new PerformanceObserver((list) => { for (const { duration } of list.getEntries()) longest = Math.max(longest, duration); });
+  observer.observe({ entryTypes: ['longtask'] });
+  const start = performance.now();
+  act();
+  const look = () => {
+    if (!there() && performance.now() - start < 60000) return requestAnimationFrame(look);
+    requestAnimationFrame(() => {
+      const took = performance.now() - start;
+      // What it sets off afterwards counts as well.
+      setTimeout(() => { observer.disconnect(); done({ took, longest }); }, 1500);
+    });
+  };
+  look();
+`;
+
+interface Timed {
+  readonly took: number;
+  readonly longest: number;
+}
+
+const press = (label: string): string =>
+  `[...document.querySelectorAll('a, button, [role=tab]')].find((one) => (one.getAttribute('aria-label') ?? one.textContent).trim().startsWith('${label}')).click();`;
+
+/** What an editor does in a long project, and how long the page takes for it. */
+export async function benchSession(): Promise<string[]> {
+  const server = await startServer();
+  const browser = await startBrowser().catch((error: unknown) => {
+    server.stop();
+    throw error;
+  });
+  const page = new Page(browser, server.base);
+  const files = new TestFiles();
+  const lines = [`A session in Chromium, ${CLIPS.toLocaleString('en')} clips over one hour on 12 tracks`];
+  const timed = async (what: string, act: string, there: string): Promise<void> => {
+    const { took, longest } = await page.driver.executeAsyncScript<Timed>(TIMED, act, there);
+    const task = longest > 0 ? `${(longest / FRAME).toFixed(1)} frames` : 'under 3 frames';
+    lines.push(
+      `  ${what.padEnd(38)} ${(took / FRAME).toFixed(1).padStart(6)} frames at 60 a second; longest task ${task}`,
+    );
+  };
+  try {
+    await page.newProject();
+    const { cut, media } = longCut(files, CLIPS, -26);
+    await page.upload(cut, media);
+    await page.find('[data-source]');
+    await page.press('Place 2,000 clips');
+    await page.press('Programme');
+    await page.measured(300_000);
+    await page.kept();
+    await new Promise((resolve) => setTimeout(resolve, 15_000));
+    await page.driver.manage().setTimeouts({ script: 120_000 });
+    const lanes = `document.querySelectorAll('[data-lanes]').length >= 5`;
+    await timed(
+      'to Sources',
+      press('Sources'),
+      `!document.querySelector('[data-lanes]') && document.querySelector('[data-source]')`,
+    );
+    await timed('to Programme', press('Programme'), lanes);
+    await timed(
+      'to Check',
+      press('Check'),
+      `!document.querySelector('[data-lanes]') && location.pathname.endsWith('check')`,
+    );
+    await timed('to Handover', press('Handover'), `location.pathname.endsWith('handover')`);
+    await timed('back to Programme', press('Programme'), lanes);
+    await timed(
+      'all clips selected',
+      `window.dispatchEvent(new KeyboardEvent('keydown', { key: 'a', code: 'KeyA', ctrlKey: true, bubbles: true })); document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'a', code: 'KeyA', ctrlKey: true, bubbles: true }));`,
+      `/2,000 clips selected/.test(document.body.textContent)`,
+    );
+    const start = performance.now();
+    await page.driver.navigate().refresh();
+    await page.until('the lanes to be there', async () => (await page.all('[data-lanes]')).length > 4);
+    lines.push(
+      `  ${'opened again, to use'.padEnd(38)} ${((performance.now() - start) / FRAME).toFixed(0).padStart(6)} frames at 60 a second`,
+    );
+  } finally {
+    await browser.close();
+    files.remove();
+    server.stop();
+  }
+  return lines;
+}
