@@ -3,6 +3,7 @@ import InitColorSchemeScript from '@mui/material/InitColorSchemeScript';
 import type { Metadata } from 'next';
 import { headers } from 'next/headers';
 import type { ReactNode } from 'react';
+import { OfflineCopy } from '@/interface/offline/OfflineCopy';
 import { ThemeRegistry } from '@/interface/theme/ThemeRegistry';
 
 export const metadata: Metadata = {
@@ -16,7 +17,10 @@ export default async function RootLayout({ children }: { children: ReactNode }) 
     <html lang="en" suppressHydrationWarning>
       <body>
         <InitColorSchemeScript attribute="data" nonce={nonce} defaultMode="system" />
-        <ThemeRegistry nonce={nonce}>{children}</ThemeRegistry>
+        <ThemeRegistry nonce={nonce}>
+          {children}
+          {process.env['DENGUNG_OFFLINE'] !== '0' && <OfflineCopy />}
+        </ThemeRegistry>
       </body>
     </html>
   );

@@ -1,4 +1,4 @@
-// Speed, as ratios: npm run bench [-- --minutes 60] [--only node|programme|path|proposal|growth|lanes|check|deliver|memory|browser|long] [--yardstick PROGRAM]
+// Speed, as ratios: npm run bench [-- --minutes 60] [--only node|programme|path|proposal|growth|lanes|session|check|deliver|memory|browser|long] [--yardstick PROGRAM]
 import { spawnSync } from 'node:child_process';
 import { buildIfNeeded } from './lib/build.mjs';
 import { buildCli } from './lib/cli.mjs';
@@ -7,7 +7,7 @@ import { buildKernels } from './lib/kernels.mjs';
 
 install();
 buildKernels();
-buildIfNeeded(run, fail);
+await buildIfNeeded(run, fail);
 const program = await buildCli({ bench: `${root}bench/main.ts` });
 const bench = program.replace('main.mjs', 'bench.mjs');
 const { status } = spawnSync(process.execPath, [bench, '--program', program, ...process.argv.slice(2)], {

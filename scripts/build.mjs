@@ -8,6 +8,6 @@ import { placeServedFiles } from './lib/servedFiles.mjs';
 install();
 buildKernels();
 placeServedFiles();
-buildIfNeeded(run, fail);
+await buildIfNeeded(run, fail);
 // The server's workers run the same as the command line.
 await buildCli();

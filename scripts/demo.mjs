@@ -21,7 +21,7 @@ function isFree(port) {
 install();
 buildKernels();
 placeServedFiles();
-buildIfNeeded(run, fail);
+await buildIfNeeded(run, fail);
 // The server's workers run the same as the command line.
 await buildCli();
 

@@ -8,7 +8,7 @@ import { placeServedFiles } from './lib/servedFiles.mjs';
 install();
 buildKernels();
 placeServedFiles();
-buildIfNeeded(run, fail);
+await buildIfNeeded(run, fail);
 const { status } = spawnSync(
   process.execPath,
   ['--import', 'tsx', 'e2e/endure/main.ts', ...process.argv.slice(2)],

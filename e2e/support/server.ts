@@ -22,7 +22,14 @@ export async function startServer(
   const server: ChildProcess = spawn(process.execPath, ['scripts/serve.mjs', '127.0.0.1', String(port)], {
     cwd: root,
     stdio: ['ignore', 'ignore', 'inherit'],
-    env: { ...process.env, NODE_ENV: 'production', DENGUNG_DEMO: '1', NEXT_TELEMETRY_DISABLED: '1', ...more },
+    env: {
+      ...process.env,
+      NODE_ENV: 'production',
+      DENGUNG_DEMO: '1',
+      DENGUNG_OFFLINE: '0',
+      NEXT_TELEMETRY_DISABLED: '1',
+      ...more,
+    },
   });
   const base = `http://127.0.0.1:${port}`;
   for (let attempt = 0; attempt < 200; attempt++) {

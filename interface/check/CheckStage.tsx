@@ -4,7 +4,6 @@ import PlayIcon from '@mui/icons-material/PlayArrow';
 import StopIcon from '@mui/icons-material/Stop';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Link from 'next/link';
 import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
 import { programmeLayout } from '@/core/audio/layout';
@@ -36,6 +35,7 @@ import { TargetsFace } from './TargetsFace';
 import { ThresholdsMenu } from './ThresholdsMenu';
 import { useCheck, workWords } from './useCheck';
 import { usePicked, type PickedFixes } from './usePicked';
+import { StageLink } from '../shell/StageLink';
 
 const FACES = ['findings', 'targets', 'overTime', 'shares', 'listener', 'compare'] as const;
 type Face = (typeof FACES)[number];
@@ -71,9 +71,9 @@ function Empty() {
       <Typography variant="h2">There is nothing to check yet</Typography>
       <Typography variant="body2" sx={{ color: 'text.secondary' }}>
         Place clips in{' '}
-        <Button component={Link} href={`/project/${id}/programme`} sx={{ verticalAlign: 'baseline', p: 0 }}>
+        <StageLink projectId={id} stage="programme" sx={{ verticalAlign: 'baseline', p: 0 }}>
           Programme
-        </Button>
+        </StageLink>
         ; what is wrong with the mix is then found by itself.
       </Typography>
     </Box>

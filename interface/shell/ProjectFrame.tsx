@@ -16,6 +16,7 @@ import { PackingLine } from '../ui/PackingLine';
 import { NoteList } from './NoteList';
 import { ProjectHeader } from './ProjectHeader';
 import { ProjectKeys } from './ProjectKeys';
+import { ShownStage } from './stages';
 import { useOpened, type Opened } from './useOpened';
 import { VerdictBar } from './VerdictBar';
 
@@ -126,7 +127,7 @@ export function ProjectFrame({ id, children }: { id: string; children: ReactNode
         <LostNote />
         <VerdictBar />
         <Box component="main" sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
-          {children}
+          <ShownStage>{children}</ShownStage>
         </Box>
       </Box>
       <NoteList />

@@ -23,6 +23,7 @@ import { useProject, useSession, useSessionState } from '../session/SessionConte
 import { HistoryPanel } from './HistoryPanel';
 import { ProgrammeSettings } from './ProgrammeSettings';
 import { ThemeSwitch } from '../theme/ThemeSwitch';
+import { StageLink } from './StageLink';
 
 const STAGES = [
   ['sources', 'Sources'],
@@ -60,10 +61,10 @@ function Stages() {
       {STAGES.map(([stage, label]) => {
         const here = path.endsWith(`/${stage}`);
         return (
-          <Button
+          <StageLink
             key={stage}
-            component={Link}
-            href={`/project/${id}/${stage}`}
+            projectId={id}
+            stage={stage}
             color="inherit"
             aria-current={here ? 'page' : undefined}
             sx={{
@@ -75,7 +76,7 @@ function Stages() {
             }}
           >
             {label}
-          </Button>
+          </StageLink>
         );
       })}
     </Box>

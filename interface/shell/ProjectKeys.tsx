@@ -10,6 +10,7 @@ import { bindingsOf, commandsByKey } from '../commands/keys';
 import { KeyMap } from '../commands/KeyMap';
 import { useSession } from '../session/SessionContext';
 import type { Session } from '../session/session';
+import { goToStage, stagePath } from './StageLink';
 
 const byKey = commandsByKey(COMMANDS);
 const PALETTE = 'Ctrl+k';
@@ -45,7 +46,7 @@ export function ProjectKeys() {
   const router = useRouter();
   useEffect(() => {
     const go: CommandPlace['go'] = (to) =>
-      router.push(to === 'projects' ? '/projects' : `/project/${session.project.id}/${to}`);
+      to === 'projects' ? router.push('/projects') : goToStage(stagePath(session.project.id, to));
     const show = (what: 'palette' | 'map'): void => {
       setPlace(placeOf(session, document.activeElement, go));
       setOpen(what);

@@ -2,6 +2,7 @@
 import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { createHash } from 'node:crypto';
 import { root } from './install.mjs';
+import { buildServiceWorker } from './serviceWorker.mjs';
 
 const built = `${root}.next/dengung-built`;
 const folders = [
@@ -22,7 +23,8 @@ function* walk(folder) {
   for (const entry of readdirSync(folder, { withFileTypes: true })) {
     const path = `${folder}/${entry.name}`;
     if (entry.isDirectory()) yield* walk(path);
-    else yield path;
+    // It comes out of the build.
+    else if (entry.name !== 'serviceWorker.js') yield path;
   }
 }
 
@@ -36,7 +38,7 @@ function fingerprint() {
   return hash.digest('hex');
 }
 
-export function buildIfNeeded(run, fail) {
+export async function buildIfNeeded(run, fail) {
   const wanted = fingerprint();
   if (existsSync(built) && readFileSync(built, 'utf8') === wanted) return;
   console.error('Building (about a minute) …');
@@ -44,5 +46,6 @@ export function buildIfNeeded(run, fail) {
     env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
   });
   if (status !== 0) fail('The build failed (see above).');
+  await buildServiceWorker();
   writeFileSync(built, fingerprint());
 }

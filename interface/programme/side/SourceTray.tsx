@@ -10,7 +10,6 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import Tooltip from '@mui/material/Tooltip';
 import Typography from '@mui/material/Typography';
-import Link from 'next/link';
 import { useState, type PointerEventHandler } from 'react';
 import { appendSources } from '@/core/programme/edits/clips';
 import type { Source } from '@/core/programme/model';
@@ -18,6 +17,7 @@ import { clock, figure } from '@/core/text/figures';
 import { newId } from '../../session/newId';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import type { Dragged } from '../arrange';
+import { StageLink } from '../../shell/StageLink';
 
 function Item({ source, integrated }: { source: Source; integrated: number | null | undefined }) {
   const session = useSession();
@@ -98,9 +98,9 @@ export function SourceTray() {
       {sources.length === 0 ? (
         <Box sx={{ color: 'text.secondary' }}>
           There are none yet.{' '}
-          <Button component={Link} href={`/project/${id}/sources`}>
+          <StageLink projectId={id} stage="sources">
             Add files
-          </Button>
+          </StageLink>
         </Box>
       ) : (
         <>
