@@ -26,6 +26,10 @@ export interface Loop {
   readonly to: number;
 }
 
+/** How often it is looked whether the output goes on, ms, and after how many looks without a step of its clock it does not. */
+const LOOK_MS = 500;
+const MOST_STILL = 6;
+
 /** How long what was heard before an edit and what is heard after it cross: short, yet no step. */
 const CROSS_SECONDS = 0.012;
 /** The gain of what is ridden comes this near to where the hand is, within: too short to be late, too long to click. */
@@ -98,6 +102,7 @@ export class Playback {
   /** The next piece follows on another sound, with which it crosses. */
   private crosses = false;
   playing = false;
+  private looking: ReturnType<typeof setInterval> | undefined;
 
   constructor(
     private readonly renderHeard: RenderHeard,
@@ -119,6 +124,7 @@ export class Playback {
     this.nextFrame = frame;
     this.nextTime = context.currentTime + SWITCH_SECONDS;
     this.playing = true;
+    this.watch(context);
     void this.fill();
   }
 
@@ -247,7 +253,27 @@ export class Playback {
     this.context = null;
   }
 
+  /**
+   * Stops with a word when the output takes no sound any more: its device was taken away, say. Looks are counted, not time, as a
+   * machine that slept has not played meanwhile, and goes on.
+   */
+  private watch(context: AudioContext): void {
+    let [last, still] = [context.currentTime, 0];
+    clearInterval(this.looking);
+    this.looking = setInterval(() => {
+      still = context.currentTime > last ? 0 : still + 1;
+      last = context.currentTime;
+      if (still < MOST_STILL) return;
+      this.stop();
+      // What stands still is not played on again.
+      this.context = null;
+      void context.close().catch(() => undefined);
+      this.onFail(new Error('it takes no sound any more'));
+    }, LOOK_MS);
+  }
+
   private halt(): void {
+    clearInterval(this.looking);
     this.generation++;
     this.playing = false;
     this.crosses = false;
