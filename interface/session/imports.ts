@@ -5,6 +5,7 @@ import { measurePool } from '@/engine/measurePool';
 import type { SoundTrack } from '@/core/audio/stream';
 import { combineSources, importFile, type Imported, type ImportPhase } from './importFile';
 import { folderOf } from '../ui/folderOf';
+import { whileBringingIn } from './bringingIn';
 import { newId } from './newId';
 import type { ImportJob } from './state';
 
@@ -90,9 +91,11 @@ export class Imports {
   ): Promise<T | null> {
     const controller = new AbortController();
     this.cancels.set(id, controller);
-    const outcome = await work(controller.signal, (phase, done) => {
-      if (!controller.signal.aborted) this.change(id, { phase, done });
-    });
+    const outcome = await whileBringingIn(() =>
+      work(controller.signal, (phase, done) => {
+        if (!controller.signal.aborted) this.change(id, { phase, done });
+      }),
+    );
     this.cancels.delete(id);
     if (this.closed) return null;
     if ('failure' in outcome) {

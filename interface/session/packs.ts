@@ -10,6 +10,7 @@ import { getAudio, newAudioKey, putAudio } from '@/storage/audio';
 import { saveHandover } from '@/storage/handovers';
 import { saveProject } from '@/storage/projects';
 import { pickZip } from '../ui/saveMany';
+import { whileBringingIn } from './bringingIn';
 import { newId } from './newId';
 import { packParts } from './packParts';
 
@@ -93,33 +94,37 @@ export interface OpenedProject {
 
 /** Opens a project from one file, as a project of its own. @returns `null` when it was given up */
 export const openPack = (file: File, freeName: (wanted: string) => string): Promise<OpenedProject | null> =>
-  shown(`Opening ${file.name}`, async (engine, signal, far) => {
-    const manifest = got(await engine.look(file));
-    const { keys, here } = await keysHere(manifest, engine, signal);
-    const opened = got(await engine.open(file, keys, signal, (done) => far(done / 2)));
-    const { project: read, sounds, damaged, handover } = opened;
-    const fresh = sounds.filter(({ audioKey }) => !here.has(audioKey));
-    for (const [i, { audioKey, blob }] of fresh.entries()) {
-      const step = (part: number): void => far(0.5 + (0.5 * (i + part)) / fresh.length);
-      if (!(await putAudio(audioKey, blob, signal, step))) throw new GivenUp();
-    }
-    const project = { ...read.project, id: newId(), name: freeName(read.project.name) };
-    await saveProject({ ...startHistory(project), past: read.past, future: read.future });
-    const records = recordsFor(project.id, readRecords(handover));
-    if (records.length > 0) await saveHandover(project.id, records);
-    const without = manifest.sounds.filter(
-      ({ audioKey, path }) => path === null && !here.has(audioKey),
-    ).length;
-    return {
-      ...{ id: project.id, name: project.name },
-      notes: [
-        ...(read.lost === null ? [] : [read.lost]),
-        ...(damaged.length > 0
-          ? [`The sound of ${damaged.join(', ')} is damaged and left out: relink it in Sources.`]
-          : []),
-        ...(without > 0
-          ? [`${count(without, 'sound')} ${without === 1 ? 'is' : 'are'} not in the file: relink in Sources.`]
-          : []),
-      ],
-    };
-  });
+  whileBringingIn(() =>
+    shown(`Opening ${file.name}`, async (engine, signal, far) => {
+      const manifest = got(await engine.look(file));
+      const { keys, here } = await keysHere(manifest, engine, signal);
+      const opened = got(await engine.open(file, keys, signal, (done) => far(done / 2)));
+      const { project: read, sounds, damaged, handover } = opened;
+      const fresh = sounds.filter(({ audioKey }) => !here.has(audioKey));
+      for (const [i, { audioKey, blob }] of fresh.entries()) {
+        const step = (part: number): void => far(0.5 + (0.5 * (i + part)) / fresh.length);
+        if (!(await putAudio(audioKey, blob, signal, step))) throw new GivenUp();
+      }
+      const project = { ...read.project, id: newId(), name: freeName(read.project.name) };
+      await saveProject({ ...startHistory(project), past: read.past, future: read.future });
+      const records = recordsFor(project.id, readRecords(handover));
+      if (records.length > 0) await saveHandover(project.id, records);
+      const without = manifest.sounds.filter(
+        ({ audioKey, path }) => path === null && !here.has(audioKey),
+      ).length;
+      return {
+        ...{ id: project.id, name: project.name },
+        notes: [
+          ...(read.lost === null ? [] : [read.lost]),
+          ...(damaged.length > 0
+            ? [`The sound of ${damaged.join(', ')} is damaged and left out: relink it in Sources.`]
+            : []),
+          ...(without > 0
+            ? [
+                `${count(without, 'sound')} ${without === 1 ? 'is' : 'are'} not in the file: relink in Sources.`,
+              ]
+            : []),
+        ],
+      };
+    }),
+  );

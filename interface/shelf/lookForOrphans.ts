@@ -1,5 +1,6 @@
 import { getPreference, putPreference } from '@/storage/preferences';
 import { storesWhole } from '@/storage/stores';
+import { isBroughtIn } from '../session/bringingIn';
 
 const LOOKED = 'orphans looked for';
 /** How often it is worth a look, ms. */
@@ -14,6 +15,8 @@ export async function lookForOrphans(): Promise<void> {
   if (typeof looked === 'number' && Math.abs(Date.now() - looked) < EVERY_MS) return;
   // While another tab holds an old database open, stores may be missing: a worker that made one would wait for it.
   if (!(await storesWhole())) return;
+  // By the clock alone what comes in is young; the clock may be set.
+  if (await isBroughtIn()) return;
   const worker = new Worker(new URL('./orphans.worker.ts', import.meta.url), { type: 'module' });
   worker.onmessage = ({ data }) => {
     worker.terminate();
