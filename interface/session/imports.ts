@@ -144,8 +144,10 @@ export class Imports {
     const lines = files.map((file) => ({ job: this.newJob(file.name, file.size), file }));
     this.host.setJobs([...this.host.jobs(), ...lines.map(({ job }) => job)]);
     let count = 0;
+    // Short files come in before long ones that were begun earlier; they stand in the order of the files all the same.
+    const arrived: (readonly Source[])[] = lines.map(() => []);
     const all = await Promise.all(
-      lines.map(async ({ job, file }) => {
+      lines.map(async ({ job, file }, i) => {
         const brought = await this.run(job, (signal, onProgress) =>
           this.bringIn(job, file, signal, onProgress),
         );
@@ -156,7 +158,9 @@ export class Imports {
         this.host.came(file, sources);
         count += sources.length;
         const name = count === 1 ? `Add ${sources[0]!.name}` : `Add ${count} sources`;
-        this.host.step(name, (project) => addSources(project, sources), `import ${batch}`);
+        arrived[i] = sources;
+        const order = arrived.flat().map(({ id }) => id);
+        this.host.step(name, (project) => addSources(project, sources, order), `import ${batch}`);
         return sources;
       }),
     );

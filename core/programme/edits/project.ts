@@ -3,8 +3,18 @@ import type { Target } from '@/core/check/target';
 import { withoutLoneLinks } from './levels';
 import type { Id, Project, Role, Source, Track } from '../model';
 
-export function addSources(project: Project, sources: readonly Source[]): Project {
-  return { ...project, sources: [...project.sources, ...sources] };
+/**
+ * Adds sources at the end.
+ * @param order ids of sources that belong together, some of which may be there already: among each other they come to stand in it
+ */
+export function addSources(project: Project, sources: readonly Source[], order: readonly Id[] = []): Project {
+  const rank = new Map(order.map((id, i) => [id, i]));
+  const all = [...project.sources, ...sources];
+  const ranked = all
+    .filter(({ id }) => rank.has(id))
+    .sort((one, other) => rank.get(one.id)! - rank.get(other.id)!);
+  let next = 0;
+  return { ...project, sources: all.map((source) => (rank.has(source.id) ? ranked[next++]! : source)) };
 }
 
 /** Declares how a source's channels stand in the room; what it measures follows from that. */
