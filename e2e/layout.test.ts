@@ -22,9 +22,9 @@ async function drag(element: WebElement, x: number, y: number, escape = false): 
     .press()
     .move({ ...by, x: Math.round(x / 2), y: Math.round(y / 2) })
     .move({ ...by, x: Math.round(x / 2), y: Math.round(y / 2) })
-    // A hand rests before it lets go; a busy machine has not drawn what it is over yet.
-    .pause(250)
     .perform();
+  // A hand rests before it lets go; a busy machine has not drawn what it is over yet.
+  await driver.sleep(300);
   if (escape) await press(Key.ESCAPE);
   await driver.actions().release().perform();
 }
