@@ -75,12 +75,17 @@ const END_MARKS = Uint8Array.from(
 /**
  * A Matroska or WebM file as its reader can bear it. Where a file is damaged the reader searches for the next element of
  * a segment, and searches without end when there is none in the segment; so what cannot be followed is cut off, the
- * segment is said to be open-ended, and elements that say nothing are put at its very end.
+ * segment is said to be open-ended, and elements that say nothing are put at its very end, or, where its last element is cut short,
+ * where that would have ended.
  * @returns the file, and whether something was cut off
  */
 export async function bearable(source: ByteSource): Promise<{ source: ByteSource; torn: boolean }> {
   const size = await soundPart(source);
   const open = await openEnd(source, size);
+  const reached = await endReached({ size, read: (at, length) => readWithin(source, size, at, length) });
+  // Further off than the marks are long, the reader is past the end before it can search.
+  const marksAt = reached > size && reached < size + END_MARKS.length ? reached : size;
+  const whole = marksAt + END_MARKS.length;
   const overlay = (bytes: Uint8Array, at: number, patch: Uint8Array, place: number): void => {
     for (let i = 0; i < patch.length; i++) {
       const target = place + i - at;
@@ -90,12 +95,12 @@ export async function bearable(source: ByteSource): Promise<{ source: ByteSource
   return {
     torn: size < source.size,
     source: {
-      size: size + END_MARKS.length,
+      size: whole,
       async read(at, length) {
-        const end = Math.min(at + length, size + END_MARKS.length);
+        const end = Math.min(at + length, whole);
         const bytes = new Uint8Array(Math.max(0, end - at));
         bytes.set(await readWithin(source, size, at, bytes.length));
-        overlay(bytes, at, END_MARKS, size);
+        overlay(bytes, at, END_MARKS, marksAt);
         if (open) overlay(bytes, at, open.bytes, open.at);
         return bytes;
       },
@@ -157,8 +162,32 @@ async function firstTear(source: ByteSource): Promise<number | null> {
   return null;
 }
 
+/** Where the last element of the last segment ends, by what it says of itself; that may lie behind the end of the file. */
+async function endReached(source: ByteSource): Promise<number> {
+  let at = 0;
+  let reached = source.size;
+  while (at < source.size) {
+    const top = await elementAt(source, at);
+    if (!top) break;
+    if (top.id === SEGMENT) reached = (await follow(source, top.dataStart, Infinity)).at;
+    if (top.size === null || top.id === SEGMENT) break;
+    at = top.dataStart + top.size;
+  }
+  return reached;
+}
+
 /** Where a segment's elements cannot be followed any further; `null` when they can be to its end. */
 async function tornAt(source: ByteSource, from: number, end: number): Promise<number | null> {
+  const { torn, at } = await follow(source, from, end);
+  return torn ? at : null;
+}
+
+/** Goes from one element of a segment to the next. @returns where they cannot be followed any further, or the last of them ends */
+async function follow(
+  source: ByteSource,
+  from: number,
+  end: number,
+): Promise<{ readonly torn: boolean; readonly at: number }> {
   let at = from;
   while (at < Math.min(end, source.size)) {
     const element = await elementAt(source, at);
@@ -169,13 +198,13 @@ async function tornAt(source: ByteSource, from: number, end: number): Promise<nu
       }
       // A cluster of a live stream ends where the next one begins.
       const next = await nextLevel1(source, element.dataStart, end);
-      if (next === null) return null;
+      if (next === null) return { torn: false, at: source.size };
       at = next;
       continue;
     }
     const next = await nextLevel1(source, at, end);
-    if (next === null || next === at) return at;
+    if (next === null || next === at) return { torn: true, at };
     at = next;
   }
-  return null;
+  return { torn: false, at };
 }
