@@ -60,6 +60,8 @@ function Heading<T extends object>({ model, column }: { model: DataTableModel<T>
   if (!order || heading === '') return column.head ?? heading;
   return (
     <Tooltip
+      // Above: under it lies the first row, with what can be pressed there.
+      placement="top"
       title={`${hint && hint !== heading ? `${heading}: ${hint}` : heading}. A press sorts; Shift and ← or → set the width.`}
     >
       <Box
