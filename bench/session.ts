@@ -72,13 +72,17 @@ export async function benchSession(): Promise<string[]> {
     await timed(
       'to Check',
       press('Check'),
-      `!document.querySelector('[data-lanes]') && location.pathname.endsWith('check')`,
+      `document.querySelector('main [data-waiting], main [data-check-state]')`,
     );
-    await timed('to Handover', press('Handover'), `location.pathname.endsWith('handover')`);
+    await timed(
+      'to Handover',
+      press('Handover'),
+      `/Render and measure/.test(document.querySelector('main').textContent)`,
+    );
     await timed('back to Programme', press('Programme'), lanes);
     await timed(
       'all clips selected',
-      `window.dispatchEvent(new KeyboardEvent('keydown', { key: 'a', code: 'KeyA', ctrlKey: true, bubbles: true })); document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'a', code: 'KeyA', ctrlKey: true, bubbles: true }));`,
+      `document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'a', code: 'KeyA', ctrlKey: true, bubbles: true }));`,
       `/2,000 clips selected/.test(document.body.textContent)`,
     );
     const start = performance.now();

@@ -5,6 +5,9 @@ const STREAMED = 256 * 1024;
 /** Taken out of a stream at a time, bytes. */
 const SIP = 512 * 1024;
 
+const sliceOf = async (blob: Blob, offset: number, length: number): Promise<Uint8Array> =>
+  new Uint8Array(await blob.slice(offset, offset + length).arrayBuffer());
+
 /** A Blob being read from some place on to its end. */
 class Stream {
   private scratch = new ArrayBuffer(SIP);
@@ -62,9 +65,8 @@ export class BlobSource implements ByteSource {
     const length = Math.max(0, Math.min(wanted, this.size - offset));
     const follows = offset === this.next && length >= STREAMED;
     this.next = offset + length;
-    if (!follows && this.stream?.place !== offset)
-      return new Uint8Array(await this.blob.slice(offset, offset + length).arrayBuffer());
     if (this.stream?.place !== offset) {
+      if (!follows) return sliceOf(this.blob, offset, length);
       this.close();
       this.stream = new Stream(this.blob, offset);
     }
@@ -109,9 +111,9 @@ const cache = new BlockCache();
 
 /** A Blob read through the block cache: for rendering, where neighbouring small reads follow each other. */
 export function cachedBlobSource(key: string, blob: Blob): ByteSource {
-  const direct = blobSource(blob);
+  // In slices: there may be thousands of them, and each stream would hold on to its own memory.
   const blockAt = (index: number): Promise<Uint8Array> =>
-    cache.get(`${key}/${index}`, () => direct.read(index * BLOCK, BLOCK));
+    cache.get(`${key}/${index}`, () => sliceOf(blob, index * BLOCK, BLOCK));
   return {
     size: blob.size,
     async read(offset, length) {

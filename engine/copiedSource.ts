@@ -1,14 +1,9 @@
 import type { ByteSource } from '@/core/audio/byteSource';
 import { writeSoundFile, writeWhole, type SoundHandle } from '@/storage/soundFiles';
+import type { StoreAs } from './protocol';
 
 /** Copied at a time where nobody reads it anyway, bytes. */
 const PIECE = 2 * 1024 * 1024;
-
-/** A span of bytes. */
-export interface ByteSpan {
-  readonly from: number;
-  readonly to: number;
-}
 
 /**
  * Stores a span of a file while it is read for another reason, so that it is read once. What goes wrong with the copy ends the copy,
@@ -21,29 +16,30 @@ export class CopiedSource implements ByteSource {
 
   private constructor(
     private readonly source: ByteSource,
-    private readonly span: ByteSpan,
+    private readonly span: StoreAs['span'],
   ) {
     this.size = source.size;
     this.next = span.from;
   }
 
-  /** @param audioKey under which it is stored; `null` stores nothing */
-  static async open(source: ByteSource, audioKey: string | null, span: ByteSpan): Promise<CopiedSource> {
-    const copied = new CopiedSource(source, span);
-    if (audioKey !== null) {
+  /** @param store where it is stored; `null` stores nothing */
+  static async open(source: ByteSource, store: StoreAs | null): Promise<CopiedSource> {
+    const copied = new CopiedSource(source, store?.span ?? { from: 0, to: 0 });
+    if (store) {
       try {
-        const handle = await writeSoundFile(audioKey);
+        const handle = await writeSoundFile(store.audioKey);
         copied.handle = handle;
         // Its length at once: a file that grows piece by piece is slower to write.
         if (handle.getSize() < source.size) handle.truncate(source.size);
       } catch {
-        copied.giveUp();
+        copied.close();
       }
     }
     return copied;
   }
 
-  private giveUp(): void {
+  /** Ends the copy where it is. */
+  close(): void {
     this.handle?.close();
     this.handle = null;
   }
@@ -56,7 +52,7 @@ export class CopiedSource implements ByteSource {
       writeWhole(this.handle, bytes.subarray(this.next - at, end - at), this.next);
       this.next = end;
     } catch {
-      this.giveUp();
+      this.close();
     }
   }
 
@@ -65,7 +61,7 @@ export class CopiedSource implements ByteSource {
     const to = Math.min(place, this.span.to);
     while (this.handle && this.next < to) {
       const bytes = await this.source.read(this.next, Math.min(PIECE, to - this.next));
-      if (bytes.length === 0) this.giveUp();
+      if (bytes.length === 0) this.close();
       this.store(bytes, this.next);
     }
   }
@@ -84,13 +80,8 @@ export class CopiedSource implements ByteSource {
   async finish(): Promise<boolean> {
     await this.catchUp(this.span.to);
     const whole = this.handle !== null && this.next === this.span.to;
-    this.giveUp();
+    this.close();
     return whole;
-  }
-
-  /** Ends it where it is. */
-  close(): void {
-    this.giveUp();
   }
 }
 

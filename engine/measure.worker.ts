@@ -97,7 +97,8 @@ const api: MeasureApi = {
       async (proceed) => {
         const file = blobSource(blob);
         const as = audioKey !== null && holdsPcm(await kindOf(file)) ? audioKey : null;
-        const source = await CopiedSource.open(file, as, { from: 0, to: file.size });
+        const store = as === null ? null : { audioKey: as, span: { from: 0, to: file.size } };
+        const source = await CopiedSource.open(file, store);
         try {
           let keeper: WavKeeper | null = null;
           const begun = await beginSound(source, choice, proceed, (chunk, bits) => {
@@ -114,6 +115,7 @@ const api: MeasureApi = {
           } as const;
         } finally {
           source.close();
+          file.close();
         }
       },
       { onProgress, buffers: (begun) => (begun.kind === 'done' ? fileBuffers(begun.of.measurement) : []) },
@@ -135,8 +137,7 @@ const api: MeasureApi = {
       job,
       async (proceed) => {
         const file = blobSource(blob);
-        const span = store?.span ?? { from: 0, to: 0 };
-        const source = await CopiedSource.open(file, store && store.audioKey, span);
+        const source = await CopiedSource.open(file, store);
         try {
           const reader = declared(await openPcm(source), layoutId);
           const slice = await measureSlice(reader, from, to, proceed);

@@ -43,7 +43,10 @@ describe('a file that is stored while it is measured', () => {
           const at = (i: number): number => Math.round((SIZE * i) / parts);
           const stored = await Promise.all(
             Array.from({ length: parts }, async (_, i) => {
-              const source = await CopiedSource.open(blobSource(blob), key, { from: at(i), to: at(i + 1) });
+              const source = await CopiedSource.open(blobSource(blob), {
+                audioKey: key,
+                span: { from: at(i), to: at(i + 1) },
+              });
               // What is read lies a little beside what is to be stored.
               await readOn(
                 source,
@@ -66,7 +69,10 @@ describe('a file that is stored while it is measured', () => {
 
   it('is measured all the same where there is no room for it, and is not said to be stored', async () => {
     folder.room = 2_000_000;
-    const source = await CopiedSource.open(blobSource(blob), 'full', { from: 0, to: SIZE });
+    const source = await CopiedSource.open(blobSource(blob), {
+      audioKey: 'full',
+      span: { from: 0, to: SIZE },
+    });
     await readOn(source, 0, SIZE, 1_000_000);
     expect(await source.finish()).toBe(false);
     expect(folder.open).toBe(0);
@@ -74,7 +80,10 @@ describe('a file that is stored while it is measured', () => {
 
   it('is measured all the same where there are no such files', async () => {
     takeAway();
-    const source = await CopiedSource.open(blobSource(blob), 'none', { from: 0, to: SIZE });
+    const source = await CopiedSource.open(blobSource(blob), {
+      audioKey: 'none',
+      span: { from: 0, to: SIZE },
+    });
     await readOn(source, 0, SIZE, 1_000_000);
     expect(await source.finish()).toBe(false);
     expect(await settleStored('none', SIZE)).toBe(false);

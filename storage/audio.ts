@@ -114,10 +114,10 @@ export async function putAudio(
 ): Promise<boolean> {
   try {
     const written = await putFile(audioKey, blob, signal, onProgress);
-    if (written === null) return await putPieces(audioKey, blob, signal, onProgress);
     if (written) await putAudioRecord(audioKey, blob.size);
+    // What was begun of a file would never go: its key is in use.
     else await removeSoundFile(audioKey);
-    return written;
+    return written ?? (await putPieces(audioKey, blob, signal, onProgress));
   } catch (error) {
     throw storageError(error);
   }
@@ -155,9 +155,7 @@ export async function removeAudioExcept(wanted: ReadonlySet<string>): Promise<vo
  * two at any moment; where it is cut short, it goes on the next time.
  * @returns how many were moved
  */
-export async function movePiecesToFiles(
-  write: (audioKey: string, blob: Blob) => Promise<void> = storeSoundFile,
-): Promise<number> {
+export async function movePiecesToFiles(): Promise<number> {
   let moved = 0;
   const keys = await audioStore.keys();
   for (const audioKey of keys.filter((key) => !key.includes('/'))) {
@@ -165,7 +163,7 @@ export async function movePiecesToFiles(
     if (!record || record.pieces === null) continue;
     const blob = await getAudio(audioKey);
     if (!blob) continue;
-    await write(audioKey, blob);
+    await storeSoundFile(audioKey, blob);
     await putAudioRecord(audioKey, record.size);
     await removePieces(audioKey, record.pieces);
     moved++;

@@ -1,22 +1,19 @@
-import type { Dither } from '@/core/audio/dither';
-import { bytesPerSample, encodePcm, WRITTEN, type WriteFormat } from '@/core/audio/pcm';
-import { ALIGN, giveInstance, moduleOrNull, PAGE, takeInstance } from './wasmModule';
+import { bytesPerSample, encodePcm, WRITTEN } from '@/core/audio/pcm';
+import { ALIGN, aligned, giveInstance, growTo, moduleOrNull, takeInstance } from './wasmModule';
 
 const ENCODERS = { s24: 'encodeS24', s16: 'encodeS16', f32: 'encodeF32' } as const;
-
-const aligned = (bytes: number): number => Math.ceil(bytes / ALIGN) * ALIGN;
 
 /**
  * Planar float to interleaved bytes: the same as `encodePcm` to the bit, several times as fast where WebAssembly has vectors.
  * @param frames at most as many as the shortest channel has
  */
-export function encodeSamples(
-  channels: readonly Float32Array[],
-  frames: number,
-  format: WriteFormat,
-  dither: Dither | null = null,
+export const encodeSamples: typeof encodePcm = (
+  channels,
+  frames,
+  format,
+  dither = null,
   bigEndian = false,
-): { bytes: Uint8Array<ArrayBuffer>; clipped: number } {
+) => {
   const compiled = moduleOrNull();
   if (!compiled || dither || bigEndian) return encodePcm(channels, frames, format, dither, bigEndian);
   const exports = takeInstance(compiled);
@@ -24,8 +21,7 @@ export function encodeSamples(
   const stride = aligned(frames * 4 + ALIGN);
   const dst = src + stride * channels.length;
   const length = frames * channels.length * bytesPerSample(WRITTEN[format]);
-  const missing = dst + length + ALIGN - exports.memory.buffer.byteLength;
-  if (missing > 0) exports.memory.grow(Math.ceil(missing / PAGE));
+  growTo(exports, dst + length + ALIGN);
   const { buffer } = exports.memory;
   channels.forEach((channel, c) =>
     new Float32Array(buffer, src + c * stride, frames).set(channel.subarray(0, frames)),
@@ -34,4 +30,4 @@ export function encodeSamples(
   const bytes = new Uint8Array(buffer, dst, length).slice() as Uint8Array<ArrayBuffer>;
   giveInstance(exports);
   return { bytes, clipped };
-}
+};

@@ -2,10 +2,11 @@ import type { MixMatrix } from '@/core/audio/mixMatrix';
 import { decodeInto, decodePcm, type SampleEncoding } from '@/core/audio/pcm';
 import {
   ALIGN,
+  aligned,
   decodeWith,
   giveInstance,
+  growTo,
   moduleOrNull,
-  PAGE,
   takeInstance,
   WIDEST,
   type Exports,
@@ -103,8 +104,6 @@ export function decodeSamples(
   return out;
 }
 
-const aligned = (bytes: number): number => Math.ceil(bytes / ALIGN) * ALIGN;
-
 /** Mixing in the memory of one instance: the sum first, then the planes of what is added, then its bytes. */
 class WasmMixer implements Mixer {
   readonly kind = 'wasm';
@@ -129,9 +128,7 @@ class WasmMixer implements Mixer {
   }
 
   private reach(end: number): void {
-    const { memory } = this.exports;
-    const missing = end - memory.buffer.byteLength;
-    if (missing > 0) memory.grow(Math.ceil(missing / PAGE));
+    growTo(this.exports, end);
   }
 
   private sum(frames: number, at: number, matrix: MixMatrix, gain: number): void {

@@ -16,7 +16,7 @@ import {
 } from './nearBounds';
 import { plainNearPeaks } from './plainNearPeaks';
 import { PAIR_0, PAIR_1 } from './truePeakTaps';
-import { ALIGN, giveInstance, moduleOrNull, PAGE, takeInstance, type Exports } from './wasmModule';
+import { ALIGN, giveInstance, growTo, moduleOrNull, takeInstance, type Exports } from './wasmModule';
 
 const [CLOSEST, CLOSE] = FIRST_HALVINGS as [Float32Array, Float32Array];
 const [MIDDLE, SHORT] = HALVINGS as [Float32Array, Float32Array];
@@ -56,8 +56,7 @@ function layOut(e: Exports, count: number) {
     scratch: room(count + 4_096),
     out: room(count + 64),
   };
-  const missing = next - e.memory.buffer.byteLength;
-  if (missing > 0) e.memory.grow(Math.ceil(missing / PAGE));
+  growTo(e, next);
   return places;
 }
 

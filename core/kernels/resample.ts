@@ -1,4 +1,4 @@
-import { ALIGN, giveInstance, moduleOrNull, PAGE, takeInstance } from './wasmModule';
+import { aligned, giveInstance, growTo, moduleOrNull, takeInstance } from './wasmModule';
 
 /** Weights of the samples around a place, one row per phase. */
 export interface PhaseTable {
@@ -45,12 +45,10 @@ export function resampleByKernel(
   const row = Math.ceil(table.taps / 4) * 4;
   const rows = paddedRows(table, row, up);
   const e = takeInstance(compiled);
-  const aligned = (bytes: number): number => Math.ceil(bytes / ALIGN) * ALIGN;
   const weights = aligned(e.heapBase());
   const src = aligned(weights + 4 * rows.length);
   const to = aligned(src + 4 * (input.length + 8));
-  const missing = to + 4 * out.length - e.memory.buffer.byteLength;
-  if (missing > 0) e.memory.grow(Math.ceil(missing / PAGE));
+  growTo(e, to + 4 * out.length);
   const f32 = new Float32Array(e.memory.buffer);
   f32.set(rows, weights / 4);
   f32.set(input, src / 4);

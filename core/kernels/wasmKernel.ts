@@ -13,10 +13,11 @@ import {
 } from './kernel';
 import {
   ALIGN,
+  aligned,
   decodeWith,
   giveInstance,
+  growTo,
   moduleOrNull,
-  PAGE,
   takeInstance,
   WIDEST,
   type Exports,
@@ -72,16 +73,16 @@ export class WasmKernel implements Kernel {
     readonly capacity: number,
   ) {
     this.exports = takeInstance(module);
-    const heap = Math.ceil(this.exports.heapBase() / ALIGN) * ALIGN;
+    const heap = aligned(this.exports.heapBase());
     let next = heap;
     const room = (bytes: number): number => {
       const at = next;
-      next += Math.ceil(bytes / ALIGN) * ALIGN;
+      next += aligned(bytes);
       return at;
     };
     this.byteRoom = capacity * channels * WIDEST;
     // A block may end up to 63 samples after the chunk when the filter rings out, and vectors read on past it.
-    this.stride = Math.ceil(((KERNEL_HISTORY + capacity + 80) * 4) / ALIGN) * ALIGN;
+    this.stride = aligned((KERNEL_HISTORY + capacity + 80) * 4);
     const pairs = Math.ceil(channels / 2);
     const bins = Math.ceil(capacity / OVERVIEW_BIN) + 2;
     this.base = {
@@ -104,8 +105,7 @@ export class WasmKernel implements Kernel {
       cells: room(4 * MOST_CELLS),
     };
     const { memory } = this.exports;
-    const missing = next - memory.buffer.byteLength;
-    if (missing > 0) memory.grow(Math.ceil(missing / PAGE));
+    growTo(this.exports, next);
     this.f32 = new Float32Array(memory.buffer);
     this.f64 = new Float64Array(memory.buffer);
     this.i32 = new Int32Array(memory.buffer);

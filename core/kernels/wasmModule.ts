@@ -2,7 +2,7 @@ import type { SampleEncoding } from '@/core/audio/pcm';
 import { WASM_BASE64 } from './generated/wasm';
 
 /** Bytes of a page of memory, and to which places in it are aligned. */
-export const PAGE = 65_536;
+const PAGE = 65_536;
 export const ALIGN = 64;
 /** Largest sample, bytes. */
 export const WIDEST = 8;
@@ -129,6 +129,14 @@ export function takeInstance(module: WebAssembly.Module): Exports {
     },
   };
   return spare.pop() ?? (new WebAssembly.Instance(module, { env }).exports as unknown as Exports);
+}
+
+export const aligned = (bytes: number): number => Math.ceil(bytes / ALIGN) * ALIGN;
+
+/** Has an instance's memory reach to a place; views of it from before are void when it grew. */
+export function growTo({ memory }: Exports, end: number): void {
+  const missing = end - memory.buffer.byteLength;
+  if (missing > 0) memory.grow(Math.ceil(missing / PAGE));
 }
 
 /** Gives an instance back; nothing may hold on to its memory any more. */

@@ -18,9 +18,11 @@ type News =
 function holdCopy(onNews: (news: News) => void): () => void {
   const { serviceWorker } = navigator;
   let ended = false;
-  const hadOne = serviceWorker.controller !== null;
+  let hadOne = serviceWorker.controller !== null;
   const changed = (): void => {
+    // The first of all takes nobody's place.
     if (hadOne && !ended) onNews({ kind: 'changed' });
+    hadOne = true;
   };
   serviceWorker.addEventListener('controllerchange', changed);
   const register = async (): Promise<void> => {

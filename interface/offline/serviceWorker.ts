@@ -1,10 +1,11 @@
 import { Serwist, type PrecacheEntry } from 'serwist';
-import { filledIn, templateOf } from './templates';
+import { filledIn, PAGES, templateOf } from './templates';
 
 /** What of a worker of this kind is used; its types cannot stand beside those of a page. */
 declare const self: {
-  /** All files of this version; put in by the build. */
-  readonly __FILES: (PrecacheEntry | string)[];
+  /** All files of this version but its pages, and its name; put in by the build. */
+  readonly __FILES: readonly PrecacheEntry[];
+  readonly __BUILD: string;
 };
 
 /**
@@ -29,7 +30,7 @@ function withOwnAddress({
  * later are always of one version. Sound and projects are not its business; requests to the server's interface go to the server.
  */
 const copy: Serwist = new Serwist({
-  precacheEntries: self.__FILES,
+  precacheEntries: [...PAGES.map((url) => ({ url, revision: self.__BUILD })), ...self.__FILES],
   precacheOptions: { cleanupOutdatedCaches: true, plugins: [{ cachedResponseWillBeUsed: withOwnAddress }] },
   // A new version waits until somebody asks for it.
   skipWaiting: false,

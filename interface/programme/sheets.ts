@@ -1,5 +1,5 @@
 import dynamic from 'next/dynamic';
-import { useEffect } from 'react';
+import { useLoadedAhead } from '../ui/useLoadedAhead';
 
 /** What opens under the faces comes when it is first opened, or once the page has nothing else to do. */
 const LOADERS = {
@@ -24,12 +24,4 @@ export const EvenSheet = dynamic(LOADERS.EvenSheet);
 export const ClicksSheet = dynamic(LOADERS.ClicksSheet);
 export const PictureWindow = dynamic(LOADERS.PictureWindow);
 
-/** Brings all of them in once the page is idle, so that they are there at once, and without the server. */
-export function useSheetsAhead(): void {
-  useEffect(() => {
-    const idle = requestIdleCallback(() => {
-      for (const load of Object.values(LOADERS)) void load().catch(() => undefined);
-    });
-    return () => cancelIdleCallback(idle);
-  }, []);
-}
+export const useSheetsAhead = (): void => useLoadedAhead(LOADERS);

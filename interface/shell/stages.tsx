@@ -2,7 +2,8 @@
 
 import dynamic from 'next/dynamic';
 import { usePathname, useSelectedLayoutSegment } from 'next/navigation';
-import { useEffect, type ComponentType, type ReactNode } from 'react';
+import { type ComponentType, type ReactNode } from 'react';
+import { useLoadedAhead } from '../ui/useLoadedAhead';
 import type { StageName } from './StageLink';
 
 const LOADERS = {
@@ -25,13 +26,7 @@ const isStage = (name: string | undefined): name is StageName => name !== undefi
 export function ShownStage({ children }: { children: ReactNode }) {
   const sent = useSelectedLayoutSegment();
   const wanted = usePathname().split('/')[3];
-  useEffect(() => {
-    // All of them come once the page is idle, so that they are there at once.
-    const idle = requestIdleCallback(() => {
-      for (const load of Object.values(LOADERS)) void load().catch(() => undefined);
-    });
-    return () => cancelIdleCallback(idle);
-  }, []);
+  useLoadedAhead(LOADERS);
   if (wanted === sent || !isStage(wanted)) return children;
   const Stage = LAZY[wanted];
   return <Stage />;

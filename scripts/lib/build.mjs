@@ -1,8 +1,9 @@
 // Builds the product when its sources are newer than the last build.
-import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { createHash } from 'node:crypto';
 import { root } from './install.mjs';
 import { buildServiceWorker } from './serviceWorker.mjs';
+import { walk } from './walk.mjs';
 
 const built = `${root}.next/dengung-built`;
 const folders = [
@@ -19,19 +20,14 @@ const folders = [
 ];
 const files = ['package-lock.json', 'next.config.ts', 'proxy.ts', 'tsconfig.json'];
 
-function* walk(folder) {
-  for (const entry of readdirSync(folder, { withFileTypes: true })) {
-    const path = `${folder}/${entry.name}`;
-    if (entry.isDirectory()) yield* walk(path);
-    // It comes out of the build.
-    else if (entry.name !== 'serviceWorker.js') yield path;
-  }
-}
+/** Comes out of the build. */
+const MADE = `${root}public/serviceWorker.js`;
 
 function fingerprint() {
   const hash = createHash('sha256');
   const paths = folders.flatMap((folder) => (existsSync(root + folder) ? [...walk(root + folder)] : []));
   for (const path of [...paths.sort(), ...files.map((file) => root + file)]) {
+    if (path === MADE) continue;
     const { size, mtimeMs } = statSync(path);
     hash.update(`${path} ${size} ${mtimeMs}\n`);
   }

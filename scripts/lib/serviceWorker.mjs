@@ -1,18 +1,11 @@
 // Puts the worker among the served files that holds a copy of the product in the browser: it names all files of one build.
 import { createHash } from 'node:crypto';
-import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { root } from './install.mjs';
+import { walk } from './walk.mjs';
 
 /** Served as they are, with no hash in their names; the sound of the demo is brought in by those who open it. */
 const PUBLIC = ['fonts', 'voice'];
-
-function* walk(folder) {
-  for (const entry of readdirSync(folder, { withFileTypes: true })) {
-    const path = `${folder}/${entry.name}`;
-    if (entry.isDirectory()) yield* walk(path);
-    else yield path;
-  }
-}
 
 const hashOf = (path) => createHash('sha256').update(readFileSync(path)).digest('hex').slice(0, 16);
 
@@ -27,16 +20,6 @@ export async function buildServiceWorker() {
   }));
   const esbuild = await import('esbuild');
   const { outputFiles } = await esbuild.build({
-    entryPoints: [`${root}interface/offline/templates.ts`],
-    bundle: true,
-    write: false,
-    format: 'esm',
-  });
-  const templates = await import(
-    `data:text/javascript;base64,${Buffer.from(outputFiles[0].contents).toString('base64')}`
-  );
-  const pages = templates.PAGES.map((url) => ({ url, revision: build }));
-  const { outputFiles: worker } = await esbuild.build({
     entryPoints: [`${root}interface/offline/serviceWorker.ts`],
     bundle: true,
     minify: true,
@@ -44,9 +27,10 @@ export async function buildServiceWorker() {
     format: 'iife',
     target: 'es2022',
     define: {
-      'self.__FILES': JSON.stringify([...pages, ...served, ...built]),
+      'self.__BUILD': JSON.stringify(build),
+      'self.__FILES': JSON.stringify([...served, ...built]),
       'process.env.NODE_ENV': '"production"',
     },
   });
-  writeFileSync(`${root}public/serviceWorker.js`, worker[0].contents);
+  writeFileSync(`${root}public/serviceWorker.js`, outputFiles[0].contents);
 }
