@@ -245,12 +245,40 @@ describe('a clip shorter than 400 ms', () => {
     expect(lufs).toBeCloseTo(-30, 1);
     await (await page.clip('door')).click();
     expect(await page.text('[data-clip-level]')).toMatch(/−30\.\d LUFS \(ungated: shorter than 400 ms\)/);
-    await page.find('[data-clip][data-name="door"] [data-waterline]');
+    await page.find('[data-clip][data-name="door"][data-waterline]');
     await press(Key.ARROW_UP);
     await page.until('it to be louder', async () => (await page.clipLevel('door')).lufs > lufs + 0.05);
     await page.press('Ledger');
     const state = (name: string) => page.attribute(`[data-ledger="${name}"]`, 'data-state');
     expect(await state('hit')).toBe('ceiling');
     expect(await state('door')).toBe('byHand');
+    await page.press('Lanes');
+  });
+});
+
+describe('a finger', () => {
+  /** A finger put down, drawn up by so much in steps, and lifted. */
+  async function drawUp(at: { readonly x: number; readonly y: number }, pixels: number): Promise<void> {
+    const send = (type: string, touchPoints: readonly { readonly x: number; readonly y: number }[]) =>
+      stage.page.driver.sendDevToolsCommand('Input.dispatchTouchEvent', { type, touchPoints });
+    await send('touchStart', [at]);
+    for (let moved = 4; moved <= pixels; moved += 4) await send('touchMove', [{ x: at.x, y: at.y - moved }]);
+    await send('touchEnd', []);
+  }
+
+  it('drags a waterline; beside one it moves nothing', async () => {
+    const { page } = stage;
+    const clip = await page.clip('door');
+    const { x, y, width, height } = await clip.getRect();
+    const line = Number(await clip.getAttribute('data-waterline'));
+    const { gain } = await page.clipLevel('door');
+    await drawUp({ x: x + width / 2, y: y + line }, 24);
+    await page.button('Undo: Gain of door to');
+    expect((await page.clipLevel('door')).gain).toBeGreaterThan(gain + 3);
+    await drawUp({ x: x + width / 2, y: y + height - 4 }, 24);
+    await page.frames(3);
+    await page.button('Undo: Gain of door to');
+    await page.press('Undo: Gain of door to');
+    expect((await page.clipLevel('door')).gain).toBe(gain);
   });
 });

@@ -41,9 +41,9 @@ describe('the demo programme, put right from opening to the finished file', () =
   it('a waterline dragged sets the gain, finer with Shift, and Escape takes a drag back', async () => {
     const before = await stage.page.clipLevel('mechanic-the-spoon');
     const hand = () => stage.page.driver.actions();
-    const line = () => stage.page.find('[data-name="mechanic-the-spoon"] [data-waterline]');
+    const line = () => stage.page.waterline('[data-name="mechanic-the-spoon"]');
     await hand()
-      .move({ origin: await line() })
+      .move(await line())
       .press()
       .move({ origin: Origin.POINTER, x: 0, y: -12 })
       .perform();
@@ -54,7 +54,7 @@ describe('the demo programme, put right from opening to the finished file', () =
     expect(coarse.lufs - before.lufs).toBeCloseTo(coarse.gain, 5);
 
     await hand()
-      .move({ origin: await line() })
+      .move(await line())
       .press()
       .keyDown(Key.SHIFT)
       .move({ origin: Origin.POINTER, x: 0, y: -12 })
@@ -66,7 +66,7 @@ describe('the demo programme, put right from opening to the finished file', () =
     expect(fine.gain - coarse.gain).toBeLessThan((coarse.gain - before.gain) / 5);
 
     await hand()
-      .move({ origin: await line() })
+      .move(await line())
       .press()
       .move({ origin: Origin.POINTER, x: 0, y: 15 })
       .sendKeys(Key.ESCAPE)
@@ -91,8 +91,8 @@ describe('the demo programme, put right from opening to the finished file', () =
     };
     const before = await dial('integrated');
     const hand = () => page.driver.actions();
-    const line = await page.find('[data-name="mechanic-the-spoon"] [data-waterline]');
-    await hand().move({ origin: line }).press().move({ origin: Origin.POINTER, x: 0, y: -25 }).perform();
+    const line = await page.waterline('[data-name="mechanic-the-spoon"]');
+    await hand().move(line).press().move({ origin: Origin.POINTER, x: 0, y: -25 }).perform();
     await page.until('the sums', async () => {
       await hand().move({ origin: Origin.POINTER, x: 1, y: 0 }).perform();
       return (await dial('truePeak')).atMost;

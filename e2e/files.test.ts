@@ -200,7 +200,7 @@ describe('nothing is lost', () => {
     // In the middle of a drag: the hand still holds the line.
     await page.driver
       .actions()
-      .move({ origin: await page.find('[data-name="soft"] [data-waterline]') })
+      .move(await page.waterline('[data-name="soft"]'))
       .press()
       .move({ origin: Origin.POINTER, x: 0, y: -20 })
       .perform();

@@ -61,8 +61,8 @@ describe('an hour with 1,500 clips', () => {
     await page.clipLevel(name!);
     await page.measured();
     const before = await integrated();
-    const line = await page.find(`[data-clip][data-name="${name}"] [data-waterline]`);
-    await page.driver.actions().move({ origin: line }).pause(500).press().perform();
+    const line = await page.waterline(`[data-clip][data-name="${name}"]`);
+    await page.driver.actions().move(line).pause(500).press().perform();
     await page.driver.actions().move({ origin: Origin.POINTER, x: 0, y: -20 }).perform();
     const moving = await page.until('the figures to move', async () => {
       const now = await integrated();

@@ -152,13 +152,12 @@ describe('a part of a clip', () => {
     await page.type('Gain of the part (dB)', '-7' + Key.ENTER);
     await partAt(-7);
     const before = await field();
-    const clip = await (await page.clip('argument')).getRect();
-    const lines = await page.driver.executeScript<number>(
-      // Where the waterline lies, and how many pixels a dB takes on the lane.
-      'return document.querySelector("[data-waterline] .waterline-line").getBoundingClientRect().top',
-    );
+    const element = await page.clip('argument');
+    const clip = await element.getRect();
+    const line = clip.y + Number(await element.getAttribute('data-waterline'));
+    // How many pixels a dB takes on the lane.
     const perLu = (clip.height - 17) / 42;
-    const at = { x: Math.round(clip.x + (2 / 12) * clip.width), y: Math.round(lines + 1 - before * perLu) };
+    const at = { x: Math.round(clip.x + (2 / 12) * clip.width), y: Math.round(line - before * perLu) };
     const hand = page.driver.actions();
     await hand.move(at).press().move({ origin: Origin.POINTER, x: 0, y: 20 }).perform();
     expect(await page.text('[data-readout]')).toMatch(/on this part \(−\d+\.\d+ dB from before\)/);

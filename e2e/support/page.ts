@@ -237,6 +237,14 @@ export class Page {
     );
   }
 
+  /** A clip's waterline, as a place to move the pointer to. @param css of the clip */
+  async waterline(css: string): Promise<{ origin: WebElement; x: number; y: number }> {
+    const origin = await this.find(`${css}[data-waterline]`);
+    const { height } = await origin.getRect();
+    const y = Number(await origin.getAttribute('data-waterline')) - height / 2;
+    return { origin, x: 0, y: Math.round(y) };
+  }
+
   /** Waits for a file to be saved and gives its bytes. */
   async saved(name: string): Promise<Buffer> {
     const path = join(this.browser.downloads, name);

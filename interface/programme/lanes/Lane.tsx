@@ -8,7 +8,7 @@ import IconButton from '@mui/material/IconButton';
 import { createContext, memo, use, useMemo } from 'react';
 import type { Id, Project, Track } from '@/core/programme/model';
 import { ClipBox } from './ClipBox';
-import { LaneCanvas } from './LaneCanvas';
+import { LaneCanvas, type HotClip } from './LaneCanvas';
 import { bodyHeight, NAME_STRIP, yOf } from './laneScale';
 import { TrackHead } from '../tracks/TrackHead';
 import type { Dragged } from '../arrange';
@@ -25,6 +25,7 @@ export interface LanesShown {
   readonly visible: ReadonlyMap<Id, readonly DrawnClip[]>;
   readonly selection: ReadonlySet<Id>;
   readonly tabbable: Id | null;
+  readonly hot: HotClip | null;
   /** First and last of the tracks that lie where they can be seen, or nearly. */
   readonly firstLane: number;
   readonly lastLane: number;
@@ -91,7 +92,7 @@ const NONE: readonly DrawnClip[] = [];
 
 /** What of a track is in sight: its waveforms, and its clips where they are wide enough to be more than drawn. */
 function LaneContent({ track, index, target, sampleRate, laneHeight, silent }: Omit<Props, 'clipCount'>) {
-  const { view, visible, selection, tabbable, firstLane, lastLane } = use(LanesContext)!;
+  const { view, visible, selection, tabbable, hot, firstLane, lastLane } = use(LanesContext)!;
   const clips = visible.get(track.id) ?? NONE;
   const inSight = index >= firstLane && index <= lastLane;
   const { mirrored, loudness } = useViewSettings();
@@ -120,6 +121,8 @@ function LaneContent({ track, index, target, sampleRate, laneHeight, silent }: O
         height: laneHeight,
         background: 'var(--mui-palette-sheet-lane)',
         opacity: silent ? 0.45 : 1,
+        // The clips' scale: here, as the heads beside them would all be styled anew with it.
+        ['--second' as string]: `${pixelsPerSecond}px`,
       }}
     >
       <Horizon target={target} laneHeight={laneHeight} />
@@ -127,6 +130,7 @@ function LaneContent({ track, index, target, sampleRate, laneHeight, silent }: O
         <LaneCanvas
           clips={clips}
           selection={selection}
+          hot={hot && clips.some(({ clip }) => clip.id === hot.clipId) ? hot : null}
           sampleRate={sampleRate}
           target={target}
           pixelsPerSecond={pixelsPerSecond}
@@ -152,8 +156,6 @@ function LaneContent({ track, index, target, sampleRate, laneHeight, silent }: O
           trackName={track.name}
           groupName={groupName}
           sampleRate={sampleRate}
-          left={clip.start * pixelsPerFrame}
-          width={clip.length * pixelsPerFrame}
           laneHeight={laneHeight}
           selected={selection.has(clip.id)}
           tabbable={clip.id === tabbable}

@@ -3,12 +3,19 @@
 import { memo, useEffect, useRef } from 'react';
 import type { CurvePoint, Id } from '@/core/programme/model';
 import { freshContext, themeColour } from '../../ui/canvas';
+import { useFonts } from '../../ui/canvasText';
 import { useThemeMode } from '../../theme/ThemeSwitch';
 import { drawReduction } from '../../ui/reductionBars';
 import { NAME_STRIP } from './laneScale';
 import { drawClip, type LaneDrawing } from './drawClip';
 import { drawTrackCurve } from './drawTrackCurve';
-import { isSmall, type DrawnClip } from './useVisible';
+import type { DrawnClip } from './useVisible';
+
+/** The clip under the pointer, and the edge by which a drag would take it. */
+export interface HotClip {
+  readonly clipId: Id;
+  readonly edge: 'start' | 'end' | null;
+}
 
 interface Props extends LaneDrawing {
   readonly clips: readonly DrawnClip[];
@@ -16,6 +23,8 @@ interface Props extends LaneDrawing {
   readonly trackId: Id;
   /** Gain over time of the track. */
   readonly trackCurve: readonly CurvePoint[];
+  /** The clip the pointer is on, and by which edge, where it is one of these. */
+  readonly hot: HotClip | null;
   /** Of the track heads, CSS pixels. */
   readonly headWidth: number;
 }
@@ -34,11 +43,11 @@ const DRAWING = [
 ] as const satisfies readonly (keyof LaneDrawing)[];
 
 function same(a: Props, b: Props): boolean {
-  const pixelsPerFrame = b.pixelsPerSecond / b.sampleRate;
   return (
     DRAWING.every((key) => a[key] === b[key]) &&
     a.headWidth === b.headWidth &&
     a.trackCurve === b.trackCurve &&
+    a.hot === b.hot &&
     a.clips.length === b.clips.length &&
     a.clips.every((drawn, i) => {
       const other = b.clips[i]!;
@@ -48,26 +57,31 @@ function same(a: Props, b: Props): boolean {
         drawn.overview === other.overview &&
         drawn.measurement === other.measurement &&
         drawn.source === other.source &&
-        // Only what is no more than drawn, or has points or speech to drag, shows here that it is selected.
-        ((!isSmall(drawn.clip, pixelsPerFrame) && drawn.clip.curve.length === 0 && !drawn.source?.speech) ||
-          a.selection.has(drawn.clip.id) === b.selection.has(drawn.clip.id))
+        drawn.missing === other.missing &&
+        drawn.groupName === other.groupName &&
+        a.selection.has(drawn.clip.id) === b.selection.has(drawn.clip.id)
       );
     })
   );
 }
 
-/** The waveforms of one lane's visible clips, with their overs; drawn again only when one of them changed. */
+/** The visible clips of one lane, with all that is seen of them; drawn again only when one of them changed. */
 export const LaneCanvas = memo(function LaneCanvas(props: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const mode = useThemeMode();
+  const fonts = useFonts();
   useEffect(() => {
     const element = canvas.current;
     if (!element || props.width <= 0) return;
     const context = freshContext(element, props.width, props.height);
     if (!context) return;
     const colour = themeColour(mode);
-    for (const drawn of props.clips)
-      drawClip(context, colour, drawn, props, props.selection.has(drawn.clip.id));
+    const { hot, selection } = props;
+    for (const drawn of props.clips) {
+      const isHot = hot?.clipId === drawn.clip.id;
+      const shown = { selected: selection.has(drawn.clip.id), hot: isHot, hotEdge: isHot ? hot.edge : null };
+      drawClip(context, colour, drawn, props, shown);
+    }
     const { trackId } = props;
     drawTrackCurve(context, colour, trackId, props.trackCurve, props);
     const { reductions, scrollLeft, width, pixelsPerSecond } = props;
@@ -75,7 +89,7 @@ export const LaneCanvas = memo(function LaneCanvas(props: Props) {
     if (!track) return;
     const seen = [scrollLeft / pixelsPerSecond, (scrollLeft + width) / pixelsPerSecond] as const;
     drawReduction(context, colour, track, (at) => at * pixelsPerSecond - scrollLeft, seen, NAME_STRIP);
-  }, [props, mode]);
+  }, [props, mode, fonts]);
   return (
     <canvas
       ref={canvas}

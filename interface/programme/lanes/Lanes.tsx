@@ -68,7 +68,7 @@ export function Lanes({ view, sheetActions }: Props) {
   const [focused, setFocused] = useState<Id | null>(null);
   const wantFocus = useRef<Id | null>(null);
   const { attach, pixelsPerSecond, headWidth, rows } = view;
-  const { drag, band, bind, onPointerMove, onDoubleClick } = useLanePointer({
+  const { drag, band, hot, bind, onPointerMove, onPointerLeave, onDoubleClick } = useLanePointer({
     ...{ session, project, view, visible, focused, setFocused },
   });
 
@@ -126,14 +126,15 @@ export function Lanes({ view, sheetActions }: Props) {
   const firstLane = rowIndexAt(rows, view.scrollTop - RULER_HEIGHT) - 1;
   const lastLane = rowIndexAt(rows, view.scrollTop + view.height) + 1;
   const shown = useMemo(
-    (): LanesShown => ({ view, visible, selection, tabbable, firstLane, lastLane }),
-    [view, visible, selection, tabbable, firstLane, lastLane],
+    (): LanesShown => ({ view, visible, selection, tabbable, hot, firstLane, lastLane }),
+    [view, visible, selection, tabbable, hot, firstLane, lastLane],
   );
   return (
     <Box
       ref={attach}
       {...bind()}
       onPointerMove={onPointerMove}
+      onPointerLeave={onPointerLeave}
       onDoubleClick={onDoubleClick}
       sx={{
         flex: 1,

@@ -10,12 +10,12 @@ import { fadeAt } from '@/core/programme/fadeLaw';
 import { signed } from '@/core/text/figures';
 import type { Target } from '@/core/check/target';
 import { columnPeaks } from '../../ui/columnPeaks';
-import type { Standing } from '../../ui/LevelMark';
 import { drawReduction } from '../../ui/reductionBars';
 import { drawOverMark, overColumns } from '../../ui/overMarks';
 import { FULL_SCALE } from '../../ui/WaveCanvas';
 import { waveHeight } from '../../ui/waveHeight';
 import { clipLevel } from '@/core/check/clipLevel';
+import { drawFace, drawSmallFace, type Shown } from './drawFace';
 import { bodyHeight, curveY, NAME_STRIP, yOf } from './laneScale';
 import { pointsOf, type SelectedPoints } from '../../session/state';
 import { isSmall, type DrawnClip } from './useVisible';
@@ -36,9 +36,9 @@ export interface LaneDrawing {
   readonly points: SelectedPoints | null;
 }
 
-type Colours = (name: string) => string;
+export type Colours = (name: string) => string;
 /** The range of a lane that a clip takes, pixels from the canvas's left edge. */
-interface Place {
+export interface Place {
   readonly left: number;
   readonly right: number;
 }
@@ -186,47 +186,6 @@ function drawLoudness(
   context.globalAlpha = 1;
 }
 
-/** Pointing up, down, or a disc, as `markPath` draws it, without a path to be parsed: there may be a thousand. */
-function drawMark(context: CanvasRenderingContext2D, standing: Standing, x: number, y: number): void {
-  const r = 3;
-  const up = standing === 'over' ? 1 : -1;
-  context.beginPath();
-  if (standing === 'within') context.arc(x, y, r, 0, 2 * Math.PI);
-  else {
-    context.moveTo(x, y - r * up);
-    context.lineTo(x + r, y + r * 0.8 * up);
-    context.lineTo(x - r, y + r * 0.8 * up);
-  }
-  context.fill();
-}
-
-/** A clip that is too narrow to be more than this: its body, its name's strip, its waterline and where it stands. */
-function drawSmall(
-  context: CanvasRenderingContext2D,
-  colour: Colours,
-  { clip, measurement }: DrawnClip,
-  { left, right }: Place,
-  { target, height }: LaneDrawing,
-  selected: boolean,
-): void {
-  const width = Math.max(1.5, right - left - 0.5);
-  context.fillStyle = colour(selected ? 'text-primary' : 'sheet-band');
-  context.fillRect(left, 0, width, NAME_STRIP - 1);
-  if (width > 3) {
-    // Filled edges are quicker than a stroked frame.
-    const line = selected ? 1.5 : 1;
-    context.fillStyle = colour(selected ? 'text-primary' : 'divider');
-    context.fillRect(left, 0, line, height - 1);
-    context.fillRect(left + width - line, 0, line, height - 1);
-  }
-  const level = clipLevel(measurement, clip.gain.db, target);
-  if (level.relative === null) return;
-  const y = NAME_STRIP + yOf(level.relative, bodyHeight(height));
-  context.fillStyle = colour(`level-${level.standing}`);
-  context.fillRect(left, y - 1, width, 2);
-  if (width >= 5) drawMark(context, level.standing, left + width / 2, y);
-}
-
 function drawWave(
   context: CanvasRenderingContext2D,
   colour: Colours,
@@ -315,15 +274,16 @@ function drawClipReduction(
   drawReduction(context, colour, track, (at) => at * pixelsPerSecond - scrollLeft, range, NAME_STRIP);
 }
 
-/** Draws one clip's part of a lane: waveform, overs, fades, and if asked its loudness. */
+/** Draws one clip's part of a lane: waveform, overs, fades, its name and waterline, and if asked its loudness. */
 export function drawClip(
   context: CanvasRenderingContext2D,
   colour: Colours,
   drawn: DrawnClip,
   lane: LaneDrawing,
-  selected: boolean,
+  shown: Shown,
 ): void {
   const { clip } = drawn;
+  const { selected } = shown;
   const pixelsPerFrame = lane.pixelsPerSecond / lane.sampleRate;
   const left = clip.start * pixelsPerFrame - lane.scrollLeft;
   const place = { left, right: left + clip.length * pixelsPerFrame };
@@ -333,11 +293,12 @@ export function drawClip(
   };
   if (columns.to <= columns.from) return;
   drawWave(context, colour, drawn, place, columns, lane);
-  if (isSmall(clip, pixelsPerFrame)) return drawSmall(context, colour, drawn, place, lane, selected);
+  if (isSmall(clip, pixelsPerFrame)) return drawSmallFace(context, colour, drawn, place, lane, shown);
   if (lane.loudness) drawLoudness(context, colour, drawn, place, lane);
   drawCurve(context, colour, drawn, place, lane);
-  if (selected && clip.curve.length > 0) drawPoints(context, colour, drawn, place, lane);
   drawFades(context, colour, clip, place, pixelsPerFrame, lane.height);
+  drawFace(context, colour, drawn, place, lane, shown);
+  if (selected && clip.curve.length > 0) drawPoints(context, colour, drawn, place, lane);
   drawSpeech(context, colour, drawn, place, lane, selected);
   drawClipReduction(context, colour, drawn, lane);
 }

@@ -1,66 +1,50 @@
-import { useRef, useState, type MouseEvent, type PointerEvent } from 'react';
-import { curveDbAt, curveSections, SILENT_DB, type CurveSection } from '@/core/programme/curve';
-import { clipEnd, type Clip, type Id, type Project } from '@/core/programme/model';
+import { useEffect, useEffectEvent, useRef, useState, type MouseEvent, type PointerEvent } from 'react';
+import type { CurveSection } from '@/core/programme/curve';
+import type { Clip, Id, Project } from '@/core/programme/model';
 import { inProgramme, inSource } from '@/core/programme/sections';
-import type { Target } from '@/core/check/target';
 import type { FadeSide } from '@/core/programme/edits/fades';
 import { inTimeOrder } from '../../commands/clipCommands';
 import type { Session } from '../../session/session';
 import { pointsOf } from '../../session/state';
-import { clipLevel } from '@/core/check/clipLevel';
 import { FadeGesture } from './fadeGesture';
 import { addPoint, ownerOf } from '../points/pointActions';
 import { BandGesture, type Band } from './band';
+import { clipUnder, type ClipHit } from './clipHits';
 import { GainGesture, MoveGesture, PartGesture, TrimGesture } from './gestures';
 import { gestureOnCurve } from './gestureOnCurve';
 import type { PointGesture } from './pointGestures';
 import { curveOfClip, curveOfTrack, isOnLine, pointAt, pointsWithin, type LaneScale } from './pointHits';
 import { speechAt, SpeechGesture, type SpeechHit } from './speechGesture';
-import { bodyHeight, curveY, luPerPixel, NAME_STRIP, RULER_HEIGHT, yOf } from './laneScale';
+import type { HotClip } from './LaneCanvas';
+import { luPerPixel, RULER_HEIGHT } from './laneScale';
 import { rowAtY, rowIndexAt } from './laneRows';
 import { useGesture, type Gesture } from '../../editing/useGesture';
 import type { LaneView } from './useLaneView';
 import { isSmall, type DrawnClip } from './useVisible';
 
-/** Pixels around a waterline within which a drag takes hold of it. */
-const HOLD_PIXELS = 7;
-
-/** What the pointer is on. */
-interface Hit {
-  readonly clipId: Id;
-  readonly waterline: boolean;
-  readonly edge: 'start' | 'end' | null;
-  readonly fade: FadeSide | null;
-  readonly part: CurveSection | null;
+/** Where something happens. */
+interface At {
+  readonly target: EventTarget | null;
+  readonly clientX: number;
+  readonly clientY: number;
 }
 
-/** The part of a clip, with a gain of its own, whose line lies under a place. @param y from the lane's top */
-function partAt(
-  { clip, measurement }: DrawnClip,
-  frame: number,
-  y: number,
-  view: Place,
-): CurveSection | null {
-  if (clip.curve.length === 0) return null;
-  const at = inSource(clip, frame);
-  const section = curveSections(clip).find(({ from, to }) => from <= at && at < to);
-  if (!section || section.db <= SILENT_DB) return null;
-  const { relative } = clipLevel(measurement, clip.gain.db, view.target);
-  const away = (db: number): number => Math.abs(y - curveY(relative, db, view.laneHeight));
-  const own = away(curveDbAt(clip.curve, at));
-  // Where it lies near the waterline, the nearer of the two is meant.
-  return own <= HOLD_PIXELS && (relative === null || own <= away(0)) ? section : null;
+/** A place on a lane, and what clip lies there. */
+interface Spot {
+  readonly lane: HTMLElement;
+  readonly trackId: Id;
+  readonly frame: number;
+  /** Pixels from the lane's top. */
+  readonly y: number;
+  readonly hit: ClipHit | null;
 }
+
+type OnClip = Spot & { readonly hit: ClipHit };
+const isOnClip = (spot: Spot): spot is OnClip => spot.hit !== null;
 
 /** Whether a part has one level between its ramps. */
 const isLevel = ({ curve }: Clip, { from, to, db }: CurveSection): boolean =>
   curve.every((point) => point.at <= from || point.at >= to || point.db === db);
-
-/** What a lane's scale depends on. */
-interface Place {
-  readonly target: Target;
-  readonly laneHeight: number;
-}
 
 /** What a drag on a clip, or on a track's curve, is doing, and where. */
 export interface LaneDrag {
@@ -94,7 +78,7 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
   const [drag, setDrag] = useState<LaneDrag | null>(null);
   const [band, setBand] = useState<Band | null>(null);
   const dragged = useRef<Omit<LaneDrag, 'x' | 'y'> | null>(null);
-  const hovered = useRef<Id | null>(null);
+  const [hot, setHot] = useState<HotClip | null>(null);
   const { scroller, rows, pixelsPerSecond } = view;
   const heightOf = (trackId: Id): number => rows.find((row) => row.trackId === trackId)?.height ?? 0;
   const framesPerPixel = project.sampleRate / pixelsPerSecond;
@@ -104,26 +88,6 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     if (!element) return null;
     const y = clientY - element.getBoundingClientRect().top - RULER_HEIGHT + element.scrollTop;
     return rowAtY(rows, y)?.trackId ?? null;
-  };
-
-  /** Among the clips that are drawn only, the one under a place. */
-  const hitDrawn = (trackId: Id, frame: number, y: number): Hit | null => {
-    const found = visible
-      .get(trackId)
-      ?.findLast(
-        ({ clip }) => isSmall(clip, 1 / framesPerPixel) && clip.start <= frame && frame < clipEnd(clip),
-      );
-    if (!found) return null;
-    const laneHeight = heightOf(trackId);
-    const { relative } = clipLevel(found.measurement, found.clip.gain.db, project.target);
-    const line = relative === null ? null : NAME_STRIP + yOf(relative, bodyHeight(laneHeight));
-    return {
-      clipId: found.clip.id,
-      waterline: line !== null && Math.abs(y - line) <= HOLD_PIXELS,
-      edge: null,
-      fade: null,
-      part: partAt(found, frame, y, { target: project.target, laneHeight }),
-    };
   };
 
   const choose = (event: PointerEvent, clipId: Id): ReadonlySet<Id> => {
@@ -151,51 +115,53 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     framesPerPixel,
   });
 
-  /** Where in its lane a press is: its frame, and how far from the lane's top. */
-  const placeIn = (event: { target: EventTarget; clientX: number; clientY: number }) => {
-    const rect = (event.target as HTMLElement).closest<HTMLElement>('[data-track]')?.getBoundingClientRect();
-    return rect && { frame: (event.clientX - rect.left) * framesPerPixel, y: event.clientY - rect.top };
+  /** Where in its lane something is: its track, its frame, how far from the lane's top; and what clip lies there. */
+  const placeIn = ({ target, clientX, clientY }: At): Spot | null => {
+    const lane = (target as HTMLElement).closest<HTMLElement>('[data-track]');
+    if (!lane) return null;
+    const rect = lane.getBoundingClientRect();
+    const trackId = lane.dataset['track']!;
+    const place = { frame: (clientX - rect.left) * framesPerPixel, y: clientY - rect.top };
+    return {
+      ...place,
+      lane,
+      trackId,
+      hit: clipUnder(visible.get(trackId) ?? [], { ...place, ...scaleOf(trackId) }),
+    };
+  };
+
+  /** Whether a clip is all that is selected. */
+  const isAlone = (clip: Clip): boolean => {
+    const { selection } = session.state;
+    return selection.size === 1 && selection.has(clip.id);
   };
 
   /** A drag of points of a selected clip, or of the line between two of them; a part that is level is dragged as a part. */
-  const pointGesture = (event: PointerEvent, clip: Clip, part: CurveSection | null): PointGesture | null => {
-    const drawn = visible.get(clip.trackId)?.find((one) => one.clip.id === clip.id);
-    const place = placeIn(event);
-    const { selection } = session.state;
-    if (!drawn || !place || clip.curve.length === 0 || selection.size !== 1 || !selection.has(clip.id))
-      return null;
-    const lines = !(part && isLevel(clip, part));
-    const curve = curveOfClip(drawn, project.target);
+  const pointGesture = (event: PointerEvent, { hit, ...place }: OnClip): PointGesture | null => {
+    const { clip } = hit.drawn;
+    if (clip.curve.length === 0 || !isAlone(clip)) return null;
+    const lines = !(hit.part && isLevel(clip, hit.part));
+    const curve = curveOfClip(hit.drawn, project.target);
     return gestureOnCurve(session, event, ownerOf(clip), curve, place, scaleOf(clip.trackId), lines);
   };
 
   /** A drag of points of a track's curve; of its line only where no clip lies under it. */
-  const trackGesture = (event: PointerEvent, trackId: Id, lines: boolean): PointGesture | null => {
-    const track = project.tracks.find(({ id }) => id === trackId);
-    const place = placeIn(event);
-    if (!track || !place || track.curve.length === 0) return null;
-    const owner = { kind: 'track', id: trackId } as const;
-    return gestureOnCurve(session, event, owner, curveOfTrack(track), place, scaleOf(trackId), lines);
+  const trackGesture = (event: PointerEvent, spot: Spot): PointGesture | null => {
+    const track = project.tracks.find(({ id }) => id === spot.trackId);
+    if (!track || track.curve.length === 0) return null;
+    const owner = { kind: 'track', id: track.id } as const;
+    return gestureOnCurve(session, event, owner, curveOfTrack(track), spot, scaleOf(track.id), !spot.hit);
   };
 
   /** What of the speech strip of the one selected clip lies under the pointer. */
-  const speechUnder = (event: PointerEvent, clip: Clip): SpeechHit | null => {
-    const drawn = visible.get(clip.trackId)?.find((one) => one.clip.id === clip.id);
-    const place = placeIn(event);
-    const { selection } = session.state;
-    if (
-      !drawn ||
-      isSmall(clip, view.pixelsPerSecond / project.sampleRate) ||
-      !place ||
-      selection.size !== 1 ||
-      !selection.has(clip.id)
-    )
-      return null;
-    return speechAt(drawn, place, heightOf(clip.trackId), framesPerPixel, project.sampleRate);
+  const speechUnder = ({ hit, ...place }: OnClip): SpeechHit | null => {
+    const { clip } = hit.drawn;
+    if (isSmall(clip, 1 / framesPerPixel) || !isAlone(clip)) return null;
+    return speechAt(hit.drawn, place, heightOf(clip.trackId), framesPerPixel, project.sampleRate);
   };
 
-  const speechGesture = (event: PointerEvent, clip: Clip, onClick: () => void): SpeechGesture | null => {
-    const hit = speechUnder(event, clip);
+  const speechGesture = (event: PointerEvent, spot: OnClip, onClick: () => void): SpeechGesture | null => {
+    const hit = speechUnder(spot);
     const source = hit && project.sources.find(({ id }) => id === hit.sourceId);
     if (!hit || !source) return null;
     const seconds = source.frames / source.sampleRate;
@@ -203,13 +169,11 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
   };
 
   /** A band over the points of the one selected clip. */
-  const pointBand = (event: PointerEvent, clip: Clip, onClick: () => void): BandGesture | null => {
-    const drawn = visible.get(clip.trackId)?.find((one) => one.clip.id === clip.id);
-    const place = placeIn(event);
-    if (!drawn || !place) return null;
-    const start = { x: event.clientX, y: event.clientY, frame: place.frame };
-    const laneTop = event.clientY - place.y;
-    const curve = curveOfClip(drawn, project.target);
+  const pointBand = (event: PointerEvent, { hit, frame, y }: OnClip, onClick: () => void): BandGesture => {
+    const { clip } = hit.drawn;
+    const start = { x: event.clientX, y: event.clientY, frame };
+    const laneTop = event.clientY - y;
+    const curve = curveOfClip(hit.drawn, project.target);
     const owner = ownerOf(clip);
     const before = [...(pointsOf(session.state.points, owner) ?? [])];
     return new BandGesture(start, framesPerPixel, setBand, {
@@ -225,22 +189,21 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
 
   /** A double click sets a point on the line of a clip's gain, or on that of a track's beside its clips. */
   const onDoubleClick = (event: MouseEvent): void => {
-    const target = event.target as HTMLElement;
-    const clipId = target.closest<HTMLElement>('[data-clip]')?.dataset['clip'];
-    const trackId = target.closest<HTMLElement>('[data-track]')?.dataset['track'];
-    const place = placeIn(event);
-    if (!place) return;
-    const clip = project.clips.find(({ id }) => id === clipId);
-    if (clip) {
+    const spot = placeIn(event);
+    if (!spot) return;
+    if (spot.hit) {
+      const { clip } = spot.hit.drawn;
       session.select([clip.id], true);
-      return addPoint(session, ownerOf(clip), inSource(clip, place.frame));
+      return addPoint(session, ownerOf(clip), inSource(clip, spot.frame));
     }
-    const track = project.tracks.find(({ id }) => id === trackId);
-    if (track && isOnLine(curveOfTrack(track), place.frame, place.y, scaleOf(track.id)))
-      addPoint(session, { kind: 'track', id: track.id }, place.frame);
+    const track = project.tracks.find(({ id }) => id === spot.trackId);
+    if (track && isOnLine(curveOfTrack(track), spot.frame, spot.y, scaleOf(track.id)))
+      addPoint(session, { kind: 'track', id: track.id }, spot.frame);
   };
 
-  const onClip = (event: PointerEvent, hit: Hit, clip: Clip): Gesture | null => {
+  const onClip = (event: PointerEvent, spot: OnClip): Gesture | null => {
+    const { hit } = spot;
+    const { clip } = hit.drawn;
     const { selection } = session.state;
     const ids = hit.waterline && selection.has(clip.id) && !event.altKey ? selection : choose(event, clip.id);
     setFocused(clip.id);
@@ -258,9 +221,9 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
       dragged.current = { ...onThis, gain: true, fade: hit.fade };
       return new FadeGesture(session, clip, hit.fade, start.x, framesPerPixel, onClick);
     }
-    const onSpeech = hit.edge || hit.waterline ? null : speechGesture(event, clip, onClick);
+    const onSpeech = hit.edge || hit.waterline ? null : speechGesture(event, spot, onClick);
     if (onSpeech) return onSpeech;
-    const onPoint = hit.edge ? null : pointGesture(event, clip, hit.part);
+    const onPoint = hit.edge ? null : pointGesture(event, spot);
     if (onPoint) {
       dragged.current = { ...onThis, gain: true, point: onPoint.index };
       return onPoint;
@@ -274,7 +237,7 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
     if (hit.edge) return new TrimGesture(session, clip, hit.edge, start.x, framesPerPixel, onClick);
     // With Shift a drag beside the lines draws a band over the points.
     const single = session.state.selection.size === 1 && clip.curve.length > 0;
-    if (event.shiftKey && single && !hit.waterline) return pointBand(event, clip, onClick);
+    if (event.shiftKey && single && !hit.waterline) return pointBand(event, spot, onClick);
     if (hit.waterline) return new GainGesture(session, clip, ids, start.y, luPerPixel(laneHeight), onClick);
     return new MoveGesture(session, clip, ids, start, framesPerPixel, trackAt, onClick);
   };
@@ -291,72 +254,69 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
       .map(({ id }) => id);
   };
 
-  const partOf = (trackId: Id, clipId: Id, frame: number, y: number): CurveSection | null => {
-    const drawn = visible.get(trackId)?.find(({ clip }) => clip.id === clipId);
-    return drawn ? partAt(drawn, frame, y, { target: project.target, laneHeight: heightOf(trackId) }) : null;
-  };
-
   /** Gets ready for a drag of the clip under the pointer, once for each that it comes to. */
-  const comeTo = (clipId: Id | null): void => {
-    if (clipId === hovered.current) return;
-    hovered.current = clipId;
+  const comeTo = (hit: ClipHit | null): void => {
+    const clipId = hit?.drawn.clip.id ?? null;
+    const edge = hit?.edge ?? null;
+    if (clipId === (hot?.clipId ?? null)) {
+      if (hot && edge !== hot.edge) setHot({ ...hot, edge });
+      return;
+    }
+    setHot(clipId === null ? null : { clipId, edge });
     if (clipId === null) return;
     const { selection } = session.state;
     session.prepare(selection.has(clipId) ? selection : session.grouped(new Set([clipId])));
   };
 
-  /** Shows that a line can be taken hold of, where no element of its own does. */
-  const onPointerMove = (event: PointerEvent): void => {
-    if (event.buttons !== 0) return;
-    const target = event.target as HTMLElement;
-    const element = target.closest<HTMLElement>('[data-clip]');
-    comeTo(element?.dataset['clip'] ?? null);
-    const lane = target.closest<HTMLElement>('[data-track]');
-    const place = placeIn(event);
-    if (!lane || !place) return;
-    const trackId = lane.dataset['track']!;
+  /** What a drag from a place would do, as a cursor. */
+  const cursorAt = (spot: Spot): string => {
+    const { hit, frame, y, trackId } = spot;
+    const speech = isOnClip(spot) ? speechUnder(spot) : null;
+    if (hit?.fade || speech?.edge) return 'ew-resize';
+    if (hit?.edge) return 'col-resize';
     const track = project.tracks.find(({ id }) => id === trackId);
     const curve = track && curveOfTrack(track);
-    const held = curve && (element ? pointAt : isOnLine)(curve, place.frame, place.y, scaleOf(trackId));
-    const part = element && partOf(trackId, element.dataset['clip']!, place.frame, place.y);
-    const clip = element && project.clips.find(({ id }) => id === element.dataset['clip']);
-    const speech = clip && speechUnder(event, clip);
-    (element ?? lane).style.cursor = speech
-      ? speech.edge
-        ? 'ew-resize'
-        : 'grab'
-      : held || part
-        ? 'ns-resize'
-        : '';
+    const held = curve && (hit ? pointAt : isOnLine)(curve, frame, y, scaleOf(trackId));
+    if (!speech && (held || hit?.part || hit?.waterline)) return 'ns-resize';
+    return hit ? 'grab' : '';
   };
 
+  /** Shows what can be taken hold of: no element of its own does. */
+  const onPointerMove = (event: PointerEvent): void => {
+    if (event.buttons !== 0) return;
+    const spot = placeIn(event);
+    comeTo(spot?.hit ?? null);
+    if (spot) spot.lane.style.cursor = cursorAt(spot);
+  };
+  const onPointerLeave = (event: PointerEvent): void => {
+    if (event.buttons === 0) setHot(null);
+  };
+
+  // A finger on a line or an edge drags it; the lanes are not scrolled then.
+  const isHeld = useEffectEvent((touch: At): boolean => {
+    const spot = placeIn(touch);
+    return spot !== null && cursorAt(spot).endsWith('-resize');
+  });
+  const { scrollElement } = view;
+  useEffect(() => {
+    const onTouch = (event: TouchEvent): void => {
+      const [touch] = event.touches;
+      if (event.touches.length === 1 && touch && isHeld(touch)) event.preventDefault();
+    };
+    scrollElement?.addEventListener('touchstart', onTouch, { passive: false });
+    return () => scrollElement?.removeEventListener('touchstart', onTouch);
+  }, [scrollElement]);
+
   const begin = (event: PointerEvent): Gesture | null => {
-    const target = event.target as HTMLElement;
-    const lane = target.closest<HTMLElement>('[data-track]');
-    if (!lane) return null;
-    const rect = lane.getBoundingClientRect();
-    const frame = (event.clientX - rect.left) * framesPerPixel;
-    const built = target.closest<HTMLElement>('[data-clip]')?.dataset['clip'];
-    const edge = target.closest<HTMLElement>('[data-edge]')?.dataset['edge'];
-    const fade = target.closest<HTMLElement>('[data-fade]')?.dataset['fade'];
-    const y = event.clientY - rect.top;
-    const hit: Hit | null = built
-      ? {
-          clipId: built,
-          waterline: target.closest('[data-waterline]') !== null,
-          edge: edge === 'start' || edge === 'end' ? edge : null,
-          fade: fade === 'in' || fade === 'out' ? fade : null,
-          part: edge || fade ? null : partOf(lane.dataset['track']!, built, frame, y),
-        }
-      : hitDrawn(lane.dataset['track']!, frame, y);
-    const clip = hit && project.clips.find(({ id }) => id === hit.clipId);
-    const trackId = lane.dataset['track']!;
-    const onTrack = hit?.edge || hit?.fade ? null : trackGesture(event, trackId, !hit);
+    const spot = placeIn(event);
+    if (!spot) return null;
+    const { frame, trackId, hit } = spot;
+    const onTrack = hit?.edge || hit?.fade ? null : trackGesture(event, spot);
     if (onTrack) {
       dragged.current = { ...NOTHING_HELD, trackId, gain: true, point: onTrack.index };
       return onTrack;
     }
-    if (hit && clip) return onClip(event, hit, clip);
+    if (isOnClip(spot)) return onClip(event, spot);
     const add = event.ctrlKey || event.metaKey || event.shiftKey;
     const onClick = (): void => {
       if (!add) session.select([]);
@@ -373,5 +333,5 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
   };
 
   const bind = useGesture(begin, (at) => setDrag(at && dragged.current && { ...at, ...dragged.current }));
-  return { drag, band, bind, onPointerMove, onDoubleClick };
+  return { drag, band, hot, bind, onPointerMove, onPointerLeave, onDoubleClick };
 }

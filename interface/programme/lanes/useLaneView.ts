@@ -22,6 +22,8 @@ export interface LaneView {
   readonly scroller: RefObject<HTMLDivElement | null>;
   /** Takes up the element that scrolls, which comes and goes with the lanes. */
   readonly attach: (element: HTMLDivElement | null) => void;
+  /** What is scrolled, once it is there. */
+  readonly scrollElement: HTMLDivElement | null;
   readonly pixelsPerSecond: number;
   readonly scrollLeft: number;
   readonly scrollTop: number;
@@ -141,9 +143,24 @@ export function useLaneView(totalSeconds: number, trackIds: readonly Id[]): Lane
 
   return useMemo(
     () => ({
-      ...{ scroller, attach, pixelsPerSecond, scrollLeft, scrollTop, height, width, headWidth, rows },
+      ...{ scroller, attach, scrollElement: attached, pixelsPerSecond, scrollLeft, scrollTop },
+      ...{ height, width, headWidth, rows },
       ...{ zoom, fit, show, reveal },
     }),
-    [attach, pixelsPerSecond, scrollLeft, scrollTop, height, width, headWidth, rows, zoom, fit, show, reveal],
+    [
+      attach,
+      attached,
+      pixelsPerSecond,
+      scrollLeft,
+      scrollTop,
+      height,
+      width,
+      headWidth,
+      rows,
+      zoom,
+      fit,
+      show,
+      reveal,
+    ],
   );
 }
