@@ -12,9 +12,22 @@ interface Stored {
   readonly records: readonly (readonly [key: string, pieces: number | null])[];
 }
 
+/** What the page works out; again while a file is still held by a page that is on its way out. */
+const fromPage = <T>(what: string, body: string): Promise<T> =>
+  stage.page.until(what, async () => {
+    const answer = await stage.page.driver.executeAsyncScript<{ value?: T; error?: string }>(
+      `const done = arguments[0];
+      (async () => {${body}})().then((value) => done({ value }), (error) => done({ error: error.name + ': ' + error.message }));`,
+    );
+    if (answer.error && !/^(NoModificationAllowed|NotReadable)Error/.test(answer.error))
+      throw new Error(answer.error);
+    return answer.value;
+  });
+
 const stored = (): Promise<Stored> =>
-  stage.page.driver.executeAsyncScript<Stored>(`const done = arguments[0];
-    (async () => {
+  fromPage<Stored>(
+    'what is stored',
+    `
       const files = [];
       const folder = await (await navigator.storage.getDirectory()).getDirectoryHandle('sound', { create: true });
       for await (const [key, handle] of folder.entries()) {
@@ -27,18 +40,21 @@ const stored = (): Promise<Stored> =>
       const all = (method) => new Promise((resolve) => { const asked = store[method](); asked.onsuccess = () => resolve(asked.result); });
       const [keys, values] = await Promise.all([all('getAllKeys'), all('getAll')]);
       db.close();
-      done({ files, records: keys.map((key, i) => [key, values[i].pieces === undefined ? -1 : values[i].pieces]) });
-    })();`);
+      return { files, records: keys.map((key, i) => [key, values[i].pieces === undefined ? -1 : values[i].pieces]) };`,
+  );
 
 const integrated = async (): Promise<number> =>
   Number(await stage.page.attribute('[data-figure=integrated]', 'data-value'));
 
 /** Lays the one stored sound into the database in pieces, as it lay there before there were files. */
-const intoPieces = (): Promise<void> =>
-  stage.page.driver.executeAsyncScript(`const done = arguments[0];
-    (async () => {
+const intoPieces = (): Promise<boolean> =>
+  fromPage(
+    'the sound to lie in pieces',
+    `
       const folder = await (await navigator.storage.getDirectory()).getDirectoryHandle('sound');
-      const [[key, handle]] = await Array.fromAsync(folder.entries());
+      const [entry] = await Array.fromAsync(folder.entries());
+      if (!entry) return true;
+      const [key, handle] = entry;
       const bytes = await (await handle.getFile()).arrayBuffer();
       const half = Math.floor(bytes.byteLength / 2);
       const db = await new Promise((resolve) => { const open = indexedDB.open('dengung'); open.onsuccess = () => resolve(open.result); });
@@ -48,8 +64,11 @@ const intoPieces = (): Promise<void> =>
       store.put(new Blob([bytes.slice(half)]), key + '/1');
       store.put({ pieces: 2, size: bytes.byteLength }, key);
       change.objectStore('settings').clear();
-      change.oncomplete = async () => { db.close(); await folder.removeEntry(key); done(); };
-    })();`);
+      await new Promise((resolve) => { change.oncomplete = resolve; });
+      db.close();
+      await folder.removeEntry(key);
+      return true;`,
+  );
 
 describe('sound that is brought in', () => {
   it('lies in a file of its own, as it came', async () => {

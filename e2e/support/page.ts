@@ -1,14 +1,15 @@
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { By, Key, until, type WebElement } from 'selenium-webdriver';
+import { By, Key, type WebElement } from 'selenium-webdriver';
 import { startBrowser, type TestBrowser } from './browser';
 
 /** How long something may take before a test gives up; never an expectation of speed. */
 const PATIENCE = Number(process.env['PATIENCE'] ?? 40_000);
 
-/** How often it is looked whether something is there, ms. */
-const POLL = 60;
+/** How soon it is looked again whether something is there, ms: what takes long is asked for less and less, as asking costs. */
+const FIRST_LOOK = 25;
+const LAST_LOOK = 250;
 
 const MENU_ITEM = "starts-with(@role, 'menuitem')";
 const PRESSABLE = `self::button or self::a or ${MENU_ITEM}`;
@@ -34,7 +35,7 @@ export class Page {
   }
 
   find(css: string): Promise<WebElement> {
-    return this.driver.wait(until.elementLocated(By.css(css)), PATIENCE, `nothing matches ${css}`, POLL);
+    return this.located(`something that matches ${css}`, By.css(css));
   }
 
   async all(css: string): Promise<WebElement[]> {
@@ -47,28 +48,29 @@ export class Page {
     ask: () => Promise<T | null | undefined | false>,
     patience = PATIENCE,
   ): Promise<T> {
-    const answer = await this.driver.wait(
-      async () => {
-        try {
-          return (await ask()) || null;
-        } catch (error) {
-          // The page may have been drawn anew between finding a thing and asking it.
-          if ((error as Error).name === 'StaleElementReferenceError') return null;
-          throw error;
-        }
-      },
-      patience,
-      `waited in vain for: ${what}`,
-      POLL,
-    );
-    return answer as T;
+    const end = Date.now() + patience;
+    for (let pause = FIRST_LOOK; ; pause = Math.min(LAST_LOOK, pause * 1.4)) {
+      try {
+        const answer = await ask();
+        if (answer) return answer;
+      } catch (error) {
+        // The page may have been drawn anew between finding a thing and asking it.
+        if ((error as Error).name !== 'StaleElementReferenceError') throw error;
+      }
+      if (Date.now() > end) throw new Error(`waited in vain for: ${what}`);
+      await new Promise((resolve) => setTimeout(resolve, pause));
+    }
+  }
+
+  private located(what: string, where: By): Promise<WebElement> {
+    return this.until(what, async () => (await this.driver.findElements(where))[0]);
   }
 
   /** @param what which elements, as a condition in XPath */
   button(name: string, what = PRESSABLE): Promise<WebElement> {
     const text = JSON.stringify(name);
     const where = `//*[${what}][contains(normalize-space(.), ${text}) or contains(@aria-label, ${text})]`;
-    return this.driver.wait(until.elementLocated(By.xpath(where)), PATIENCE, `no button “${name}”`, POLL);
+    return this.located(`a button “${name}”`, By.xpath(where));
   }
 
   /** Presses an entry of the menu that is open. */
@@ -104,7 +106,7 @@ export class Page {
   field(label: string): Promise<WebElement> {
     const text = JSON.stringify(label);
     const where = `//input[@aria-label=${text}] | //label[contains(., ${text})]/..//input`;
-    return this.driver.wait(until.elementLocated(By.xpath(where)), PATIENCE, `no field “${label}”`, POLL);
+    return this.located(`a field “${label}”`, By.xpath(where));
   }
 
   async type(label: string, text: string): Promise<void> {
@@ -116,12 +118,7 @@ export class Page {
   async pick(label: string, option: string): Promise<void> {
     const text = JSON.stringify(label);
     const where = `//*[@role='combobox'][@aria-labelledby = //*[contains(@class, 'MuiInputLabel-root')][normalize-space(.) = ${text}]/@id]`;
-    const box = await this.driver.wait(
-      until.elementLocated(By.xpath(where)),
-      PATIENCE,
-      `no list “${label}”`,
-      POLL,
-    );
+    const box = await this.located(`a list “${label}”`, By.xpath(where));
     // What stands above it may still be on its way out, and the click land beside it.
     await this.until(`“${label}” to open`, async () => {
       if ((await this.all('li[role=option]')).length > 0) return true;
