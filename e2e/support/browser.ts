@@ -9,6 +9,8 @@ export interface TestBrowser {
   readonly driver: Driver;
   readonly profile: string;
   readonly downloads: string;
+  /** Lets all of it stand still for a while, as a machine does that sleeps, ms. */
+  sleep(ms: number): Promise<void>;
   /** Ends it at once, as a crash would, and leaves the profile. */
   kill(): Promise<void>;
   /** Ends it and forgets its profile. */
@@ -86,6 +88,12 @@ export async function startBrowser(
     driver,
     profile,
     downloads,
+    async sleep(ms) {
+      const all = processesOf(profile);
+      for (const pid of all) process.kill(pid, 'SIGSTOP');
+      await new Promise((resolve) => setTimeout(resolve, ms));
+      for (const pid of all) process.kill(pid, 'SIGCONT');
+    },
     async kill() {
       for (const pid of processesOf(profile)) process.kill(pid, 'SIGKILL');
       await driver.quit().catch(() => undefined);
