@@ -15,16 +15,30 @@ function count(name, ok) {
   if (!ok) failures.push(name);
 }
 
-function installBrowser() {
+/** Runs a program to its end; `null` where it could not be started. */
+function ended(command, args, options) {
+  const child = spawn(command, args, { cwd: root, ...options });
+  return new Promise((resolve) => {
+    child.once('error', () => resolve(null));
+    child.once('close', resolve);
+  });
+}
+
+/** It waits for the net most of the time: begun first, it is done by the time the browser is needed. */
+async function installBrowser() {
   if (existsSync('/usr/bin/chromium') && existsSync('/usr/bin/chromedriver')) return;
   console.error('Installing Chromium and its driver from Debian’s packages …');
   const asRoot = process.getuid?.() === 0 ? [] : ['sudo', '-n'];
-  const apt = (...args) => {
-    const [command, ...rest] = [...asRoot, 'apt-get', ...args];
-    return run(command, rest, { env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
-  };
-  const done = [apt('update', '-qq'), apt('install', '-y', '-qq', 'chromium', 'chromium-driver')];
-  if (done[1].status !== 0 || !existsSync('/usr/bin/chromedriver')) {
+  // Both in one process: it goes on while this one waits for packages.
+  const [command, ...args] = [
+    ...asRoot,
+    'sh',
+    '-c',
+    'apt-get update -qq; apt-get install -y -qq chromium chromium-driver',
+  ];
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  const status = await ended(command, args, { env, stdio: ['ignore', 2, 2] });
+  if (status !== 0 || !existsSync('/usr/bin/chromedriver')) {
     fail(
       'Chromium is needed for the browser tests and could not be installed.\nAs root: apt-get install chromium chromium-driver',
     );
@@ -70,10 +84,10 @@ function tests(name, ...args) {
   else if (status !== 0 || result.numPassedTests === 0) count(name, false);
 }
 
+const browser = installBrowser();
 install();
 buildKernels();
 placeServedFiles();
-installBrowser();
 const wantsBuild = only.length === 0 || only.includes('build') || only.includes('browser');
 
 async function checks() {
@@ -99,8 +113,7 @@ async function checks() {
 
 async function buildAndTypes() {
   if (wantsBuild) {
-    const building = spawn(process.execPath, ['scripts/build.mjs'], { cwd: root, stdio: ['ignore', 2, 2] });
-    if ((await new Promise((resolve) => building.once('exit', resolve))) !== 0)
+    if ((await ended(process.execPath, ['scripts/build.mjs'], { stdio: ['ignore', 2, 2] })) !== 0)
       fail('The build failed (see above).');
     count('build', true);
   }
@@ -110,6 +123,7 @@ async function buildAndTypes() {
 }
 
 await Promise.all([
+  browser,
   check('lint', bin('eslint', 'bin/eslint.js'), '--max-warnings=0', '.'),
   checks(),
   buildAndTypes(),

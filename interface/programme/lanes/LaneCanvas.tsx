@@ -7,7 +7,8 @@ import { useFonts } from '../../ui/canvasText';
 import { useThemeMode } from '../../theme/ThemeSwitch';
 import { drawReduction } from '../../ui/reductionBars';
 import { NAME_STRIP } from './laneScale';
-import { drawClip, type LaneDrawing } from './drawClip';
+import { drawClip } from './drawClip';
+import type { LaneDrawing } from './laneDrawing';
 import { drawTrackCurve } from './drawTrackCurve';
 import type { DrawnClip } from './useVisible';
 

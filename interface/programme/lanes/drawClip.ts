@@ -1,47 +1,23 @@
 import { levelFor } from '@/core/audio/overview';
 import { dbToAmplitude, meanSquareToLufs } from '@/core/loudness/decibels';
 import { PEAK_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
-import type { ReductionTrack } from '@/core/measuring/reductions';
-import { clipEnd, type Clip, type CurvePoint, type FadeShape, type Id } from '@/core/programme/model';
+import { clipEnd, type Clip, type CurvePoint, type FadeShape } from '@/core/programme/model';
 import { curveDbAt, curveSections, isFaded, pointAfter, segmentOf, SILENT_DB } from '@/core/programme/curve';
 import { linesOf } from '@/core/programme/segments';
 import { curveAmplitude } from '@/core/signal/gainCurve';
 import { fadeAt } from '@/core/programme/fadeLaw';
 import { signed } from '@/core/text/figures';
-import type { Target } from '@/core/check/target';
 import { columnPeaks } from '../../ui/columnPeaks';
 import { drawReduction } from '../../ui/reductionBars';
 import { drawOverMark, overColumns } from '../../ui/overMarks';
 import { FULL_SCALE } from '../../ui/WaveCanvas';
 import { waveHeight } from '../../ui/waveHeight';
 import { clipLevel } from '@/core/check/clipLevel';
+import type { Colours, LaneDrawing, Place } from './laneDrawing';
 import { drawFace, drawSmallFace, type Shown } from './drawFace';
 import { bodyHeight, curveY, NAME_STRIP, yOf } from './laneScale';
-import { pointsOf, type SelectedPoints } from '../../session/state';
+import { pointsOf } from '../../session/state';
 import { isSmall, type DrawnClip } from './useVisible';
-
-/** Where and how a lane is drawn. */
-export interface LaneDrawing {
-  readonly sampleRate: number;
-  readonly target: Target;
-  readonly pixelsPerSecond: number;
-  readonly scrollLeft: number;
-  readonly width: number;
-  readonly height: number;
-  readonly mirrored: boolean;
-  readonly loudness: boolean;
-  /** What limiters take off, by whose they are. */
-  readonly reductions: ReadonlyMap<Id, ReductionTrack> | null;
-  /** Points of the track's curve, or of one of its clips', that are selected. */
-  readonly points: SelectedPoints | null;
-}
-
-export type Colours = (name: string) => string;
-/** The range of a lane that a clip takes, pixels from the canvas's left edge. */
-export interface Place {
-  readonly left: number;
-  readonly right: number;
-}
 
 /** The fades as they rise from and fall to silence, from the foot of the lane to under the clip's name. */
 function drawFades(

@@ -4,7 +4,7 @@ import type { Standing } from '../../ui/LevelMark';
 import { fittedText, textWidth } from '../../ui/canvasText';
 import { gainText } from '../clipLevel';
 import { EDGE_WIDTH, FADE_TAB, fadeTabs, waterlineY } from './clipHits';
-import type { Colours, LaneDrawing, Place } from './drawClip';
+import type { Colours, LaneDrawing, Place } from './laneDrawing';
 import { LANE_BOTTOM_LU, LANE_TOP_LU, NAME_STRIP } from './laneScale';
 import type { DrawnClip } from './useVisible';
 

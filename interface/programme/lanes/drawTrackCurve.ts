@@ -1,7 +1,8 @@
 import { curveDbAt } from '@/core/programme/curve';
 import type { CurvePoint, Id } from '@/core/programme/model';
 import { pointsOf } from '../../session/state';
-import { placesOf, type LaneDrawing } from './drawClip';
+import { placesOf } from './drawClip';
+import type { LaneDrawing } from './laneDrawing';
 import { curveY } from './laneScale';
 
 /** Points nearer to each other than this are not all drawn, pixels. */
