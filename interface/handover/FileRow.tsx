@@ -3,6 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
 import LinearProgress from '@mui/material/LinearProgress';
+import { useStore } from 'zustand';
 import type { DeliveryFile } from '@/core/deliver/deliveryFiles';
 import { withUnit } from '@/core/text/figures';
 import type { FileLine, LineState } from '../session/deliveries/fileLine';
@@ -65,6 +66,26 @@ function Outcome({ line, stale }: { line: FileLine; stale: string | null }) {
   );
 }
 
+/** How far a file is on its way: the one thing that moves many times a second. */
+function Far({ line: { file, state } }: { line: FileLine }) {
+  const { handover } = useSession();
+  const done = useStore(handover.store, (now) => Math.round((now.done.get(file.key) ?? 0) * 100));
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
+      <Box role="status" sx={{ whiteSpace: 'nowrap', width: 166 }}>
+        {PHASE_WORDS[state]}
+        {state === 'waiting' ? '' : ` ${done} %`}
+      </Box>
+      <LinearProgress
+        variant="determinate"
+        value={done}
+        aria-label={`${file.name}: ${PHASE_WORDS[state]}`}
+        sx={{ flex: 1 }}
+      />
+    </Box>
+  );
+}
+
 /** A file of a delivery: its name, and how far it is or what became of it. */
 export function FileRow({
   file,
@@ -111,18 +132,7 @@ export function FileRow({
         {result?.name ?? name}
       </ButtonBase>
       {line && isOnItsWay(line) ? (
-        <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
-          <Box role="status" sx={{ whiteSpace: 'nowrap', width: 166 }}>
-            {PHASE_WORDS[line.state]}
-            {line.state === 'waiting' ? '' : ` ${Math.round(line.done * 100)} %`}
-          </Box>
-          <LinearProgress
-            variant="determinate"
-            value={Math.round(line.done * 100)}
-            aria-label={`${name}: ${PHASE_WORDS[line.state]}`}
-            sx={{ flex: 1 }}
-          />
-        </Box>
+        <Far line={line} />
       ) : line ? (
         <Outcome line={line} stale={stale} />
       ) : (

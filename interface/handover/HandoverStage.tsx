@@ -101,8 +101,10 @@ export function HandoverStage() {
   const session = useSession();
   const project = useProject();
   const programme = useSessionState((state) => state.programme);
-  const measuring = useSessionState((state) => state.measuring);
-  const { running, lines, failure } = useStore(session.handover.store);
+  const measuring = useSessionState((state) => state.measuring !== null);
+  const running = useStore(session.handover.store, (state) => state.running);
+  const lines = useStore(session.handover.store, (state) => state.lines);
+  const failure = useStore(session.handover.store, (state) => state.failure);
   const [unpicked, setUnpicked] = useRemembered<readonly string[]>('deliveries not rendered', []);
   const [to, setTo] = useRemembered<SaveTo>('deliveries saved to', 'hand');
   const [selected, setSelected] = useRemembered<string | null>('delivery selected', null);
@@ -122,7 +124,7 @@ export function HandoverStage() {
   const picked = deliveries.filter(({ id }) => !unpicked.includes(id));
   const cannot = cannotDeliver(session, picked);
   const wanted = picked.flatMap(({ id }) => files.get(id) ?? []);
-  const waiting = frames > 0 && (measuring !== null || programme === null);
+  const waiting = frames > 0 && (measuring || programme === null);
   // Files of a delivery that was removed come back with it.
   const mine = [...lines.values()].filter(({ file }) => files.has(file.delivery.id));
   const going = mine.filter(isOnItsWay).length;

@@ -41,13 +41,13 @@ async function reportOf(session: Session, files: readonly HandedOver[]): Promise
 export function ReportMenu({ files }: { files: () => readonly HandedOver[] }) {
   const session = useSession();
   const programme = useSessionState((state) => state.programme);
-  const measuring = useSessionState((state) => state.measuring);
+  const measuring = useSessionState((state) => state.measuring !== null);
   return (
     <ReportForms
       label="Report…"
       forms={FORMS}
       on={session.project.name}
-      disabled={programme === null || measuring !== null}
+      disabled={programme === null || measuring}
       make={() => reportOf(session, files())}
       onFailure={(error) => session.notes.fail('report', toFailure(error), 'The report was not written')}
     />

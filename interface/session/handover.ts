@@ -19,6 +19,8 @@ export interface HandoverState {
   readonly running: boolean;
   /** By key, those of earlier runs included. */
   readonly lines: ReadonlyMap<string, FileLine>;
+  /** How far those on their way are in their phase, 0 to 1, by key: apart, as only what shows it follows it. */
+  readonly done: ReadonlyMap<string, number>;
   /** Why a run as a whole could not go on. */
   readonly failure: Failure | null;
 }
@@ -48,12 +50,13 @@ export class Handover {
   readonly store: StoreApi<HandoverState> = createStore<HandoverState>(() => ({
     running: false,
     lines: new Map(),
+    done: new Map(),
     failure: null,
   }));
   private controller: AbortController | null = null;
   private readonly controllers = new Map<string, AbortController>();
   private engine: DeliverEngine | null = null;
-  private readonly told = new Map<string, Partial<FileLine>>();
+  private readonly told = new Map<string, number>();
   private keeping = false;
   private showing: ReturnType<typeof setTimeout> | null = null;
 
@@ -78,13 +81,15 @@ export class Handover {
   }
 
   private lines(changes: readonly (readonly [string, Partial<FileLine>])[]): void {
-    this.store.setState(({ lines }) => {
-      const next = new Map(lines);
+    this.store.setState(({ lines, done }) => {
+      const [next, far] = [new Map(lines), new Map(done)];
       for (const [key, change] of changes) {
         const line = next.get(key);
         if (line) next.set(key, { ...line, ...change });
+        // Each phase begins anew.
+        far.delete(key);
       }
-      return { lines: next };
+      return { lines: next, done: far };
     });
     if (changes.some(([, change]) => change.result)) this.keep();
   }
@@ -114,7 +119,7 @@ export class Handover {
       lines: new Map([
         ...records.map(({ file, ...record }): [string, FileLine] => [
           file.key,
-          { file, state: 'done', done: 0, failure: null, result: { ...record, blob: null } },
+          { file, state: 'done', failure: null, result: { ...record, blob: null } },
         ]),
         ...lines,
       ]),
@@ -129,11 +134,13 @@ export class Handover {
 
   /** How far a file is: told many times a second for each, shown a few times for all. */
   private far(key: string, state: LineState, done: number): void {
-    this.told.set(key, { state, done });
+    const line = this.store.getState().lines.get(key);
+    if (!line || !isOnItsWay(line)) return;
+    if (line.state !== state) this.line(key, { state });
+    this.told.set(key, done);
     this.showing ??= setTimeout(() => {
       this.showing = null;
-      const { lines } = this.store.getState();
-      this.lines([...this.told].filter(([told]) => isOnItsWay(lines.get(told)!)));
+      this.store.setState((now) => ({ done: new Map([...now.done, ...this.told]) }));
       this.told.clear();
     }, SHOWN_EVERY_MS);
   }
@@ -141,7 +148,7 @@ export class Handover {
   /** What became of a file; what is told of it afterwards is late. */
   private end(key: string, change: Partial<FileLine>): void {
     const line = this.store.getState().lines.get(key);
-    if (line && isOnItsWay(line)) this.line(key, { done: 0, ...change });
+    if (line && isOnItsWay(line)) this.line(key, change);
   }
 
   /**
@@ -184,7 +191,7 @@ export class Handover {
         ...lines,
         ...files.map((file): [string, FileLine] => [
           file.key,
-          { file, state: 'waiting', done: 0, failure: null, result: null },
+          { file, state: 'waiting', failure: null, result: null },
         ]),
       ]),
     }));
@@ -248,7 +255,7 @@ export class Handover {
 
   /** Hands a finished file over to where files are saved; it is done once it is there. */
   private hand({ key }: DeliveryFile, result: DeliveredFile, name: string, handed: Handed<NamedBlob>): void {
-    this.line(key, { state: 'saving', done: 0 });
+    this.line(key, { state: 'saving' });
     handed.put({
       name,
       blob: result.blob!,

@@ -1,5 +1,6 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import { sum } from 'd3-array';
 import { useMemo } from 'react';
 import { useStore } from 'zustand';
 import type { WriteFormat } from '@/core/audio/pcm';
@@ -27,20 +28,20 @@ const USUAL: EditMediaWish = { per: 'clip', handleSeconds: 2, gains: 'rendered',
 /** How far the media are, and what went wrong with some of them. */
 function Underway() {
   const session = useSession();
-  const { running, lines, failure } = useStore(session.mediaForEdit.store);
+  const { running, lines, done: far, failure } = useStore(session.mediaForEdit.store);
   const all = [...lines.values()];
   if (all.length === 0) return null;
   const done = all.filter(({ state }) => state === 'done').length;
   const wrong = all.filter(({ state, result }) => state === 'failed' || (result?.wrong.length ?? 0) > 0);
   const left = all.filter(isOnItsWay).length;
   const cancelled = all.filter(({ state }) => state === 'cancelled').length;
-  const far = all.reduce((sum, line) => sum + (isOnItsWay(line) ? line.done / 2 : 1), 0) / all.length;
+  const parts = all.map((line) => (isOnItsWay(line) ? (far.get(line.file.key) ?? 0) / 2 : 1));
   return (
     <>
       {running ? (
         <ProgressLine
           label={`Media: ${done} of ${all.length} files`}
-          done={far}
+          done={sum(parts) / all.length}
           onCancel={() => session.mediaForEdit.cancel()}
         />
       ) : (
@@ -72,7 +73,7 @@ export function MediaForEdit() {
   const session = useSession();
   const project = useProject();
   const running = useStore(session.mediaForEdit.store, (state) => state.running);
-  useSessionState((state) => state.measuring);
+  useSessionState((state) => state.measuring !== null);
   const [wish, setWish] = useRemembered<EditMediaWish>('media for the edit', USUAL);
   const media = useMemo(() => editMedia(project, wish), [project, wish]);
   const change = (part: Partial<EditMediaWish>): void => setWish({ ...wish, ...part });

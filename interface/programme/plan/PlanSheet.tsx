@@ -84,7 +84,7 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
   const project = useSessionState((state) => state.history.project);
   const shown = useProject();
   const programme = useSessionState((state) => state.programme);
-  const measuring = useSessionState((state) => state.measuring);
+  const measuring = useSessionState((state) => state.measuring !== null);
   const place = usePlaceTold();
   const [plan, setPlan] = useState<Plan>(project.plan ?? SPEECH_FIRST);
   const [release, setRelease] = useState<ReadonlySet<Id>>(new Set());
@@ -115,7 +115,7 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
   );
   // The programme is shown, heard and measured with the plan's gains; the shift follows from that measurement.
   const planned = of.proposed;
-  const ready = measuring === null && programme !== null && shown === planned;
+  const ready = !measuring && programme !== null && shown === planned;
   const shift = useMemo(
     () =>
       ready

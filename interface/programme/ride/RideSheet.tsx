@@ -49,7 +49,7 @@ function Taken({ taken }: { taken: TakenRide }) {
   const session = useSession();
   const project = useSessionState((state) => state.history.project);
   const programme = useSessionState((state) => state.programme);
-  const measuring = useSessionState((state) => state.measuring);
+  const measuring = useSessionState((state) => state.measuring !== null);
   const measurements = useSessionState((state) => state.clipMeasurements);
   const { owner, before, passes, tolerance } = taken;
   const { sampleRate } = project;
@@ -66,7 +66,7 @@ function Taken({ taken }: { taken: TakenRide }) {
         : owner.kind === 'track'
           ? track
           : programme?.blocks;
-      if (!blocks || measuring !== null) return null;
+      if (!blocks || measuring) return null;
       const at = (points: typeof raw) => (place: number) => curveDbAt(points, place);
       const thinner = loudnessChange(blocks, clip?.sourceStart ?? 0, sampleRate, at(curve), at(raw));
       return thinner === null ? null : -thinner;

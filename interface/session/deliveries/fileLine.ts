@@ -15,8 +15,6 @@ export type LineState = LinePhase | 'done' | 'failed' | 'cancelled';
 export interface FileLine {
   readonly file: DeliveryFile;
   readonly state: LineState;
-  /** Of its phase, 0 to 1. */
-  readonly done: number;
   readonly failure: Failure | null;
   readonly result: DeliveredFile | null;
 }
