@@ -5,7 +5,7 @@ import { CSS } from '@dnd-kit/utilities';
 import GripIcon from '@mui/icons-material/DragIndicator';
 import Box from '@mui/material/Box';
 import IconButton from '@mui/material/IconButton';
-import { createContext, memo, use, useMemo } from 'react';
+import { createContext, memo, use, useDeferredValue, useMemo } from 'react';
 import type { Id, Project, Track } from '@/core/programme/model';
 import { ClipBox } from './ClipBox';
 import { LaneCanvas, type HotClip } from './LaneCanvas';
@@ -165,6 +165,9 @@ function LaneContent({ track, index, target, sampleRate, laneHeight, silent }: O
   );
 }
 
+/** So many heads are there with the first picture of the stage: as many lanes as most windows show. */
+const HEADS_AT_ONCE = 7;
+
 /** One track: its head, its waveforms, its clips. */
 export const Lane = memo(function Lane(props: Props) {
   const { track, clipCount, target, laneHeight, headWidth } = props;
@@ -175,6 +178,8 @@ export const Lane = memo(function Lane(props: Props) {
   const sortable = useSortable({ id: `track ${track.id}`, data: dragged });
   const { setNodeRef, setActivatorNodeRef, attributes, listeners, transform, transition } = sortable;
   const { isDragging, isOver, active } = sortable;
+  // Heads are the costliest things here: those out of sight come right after the stage has been shown.
+  const headThere = useDeferredValue(true, props.index < HEADS_AT_ONCE);
   // One and the same while nothing of it changes: the head is not drawn again with every scroll.
   const grip = useMemo(
     () => (
@@ -209,14 +214,18 @@ export const Lane = memo(function Lane(props: Props) {
       }}
       style={{ transform: CSS.Translate.toString(transform), transition }}
     >
-      <TrackHead
-        track={track}
-        clips={clipCount}
-        target={target}
-        laneHeight={laneHeight}
-        width={headWidth}
-        grip={grip}
-      />
+      {headThere ? (
+        <TrackHead
+          track={track}
+          clips={clipCount}
+          target={target}
+          laneHeight={laneHeight}
+          width={headWidth}
+          grip={grip}
+        />
+      ) : (
+        <div style={{ width: headWidth, height: laneHeight, flex: 'none' }} />
+      )}
       <LaneContent {...props} />
     </Box>
   );

@@ -3,12 +3,12 @@
 import Box from '@mui/material/Box';
 import { useCallback, useMemo, useRef } from 'react';
 import type { Id } from '@/core/programme/model';
-import { TrackLevels } from '@/core/measuring/trackLevels';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { NAME_STRIP } from '../lanes/laneScale';
 import { useViewSettings } from '../viewSettings';
 import { BAR_STYLE, meterBar, placeBar } from './meterBar';
 import { holdPeaks } from './peakHolds';
+import { trackLevels } from './trackLevels';
 import { useStore } from 'zustand';
 import { usePlayhead } from '../usePlayhead';
 
@@ -22,18 +22,13 @@ export function TrackMeter({ trackId, silent }: { trackId: Id; silent: boolean }
   const playing = useSessionState((state) => state.playing);
   const { meterDepth } = useViewSettings();
   const bar = useRef<HTMLDivElement>(null);
-  const { id, target, sampleRate } = project;
+  const { id, target } = project;
   const compared = useStore(session.listening.comparison.store, (state) => state.compared);
   const isHeard = !silent && compared === null;
   const levels = useMemo(
-    () =>
-      new TrackLevels(
-        project.clips.filter((clip) => clip.trackId === trackId),
-        session.clipMeasurements(project),
-        sampleRate,
-      ),
+    () => trackLevels(session, project, trackId),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- measurements are read through the session
-    [session, project, measurements, trackId, sampleRate],
+    [session, project, measurements, trackId],
   );
   usePlayhead(
     bar,
