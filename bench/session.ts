@@ -1,11 +1,5 @@
-import { startBrowser } from '@/e2e/support/browser';
-import { TestFiles } from '@/e2e/support/files';
-import { longCut } from '@/e2e/support/longCut';
-import { Page } from '@/e2e/support/page';
-import { startServer } from '@/e2e/support/server';
 import { FRAME } from './frames';
-
-const CLIPS = 2_000;
+import { CLIPS, inLongProject } from './longProject';
 
 /** Does something in the page and waits until what it brings is painted; gives what it took, and the longest task meanwhile, ms. */
 const TIMED = `
@@ -36,31 +30,15 @@ const press = (label: string): string =>
 
 /** What an editor does in a long project, and how long the page takes for it. */
 export async function benchSession(): Promise<string[]> {
-  const server = await startServer();
-  const browser = await startBrowser().catch((error: unknown) => {
-    server.stop();
-    throw error;
-  });
-  const page = new Page(browser, server.base);
-  const files = new TestFiles();
   const lines = [`A session in Chromium, ${CLIPS.toLocaleString('en')} clips over one hour on 12 tracks`];
-  const timed = async (what: string, act: string, there: string): Promise<void> => {
-    const { took, longest } = await page.driver.executeAsyncScript<Timed>(TIMED, act, there);
-    const task = longest > 0 ? `${(longest / FRAME).toFixed(1)} frames` : 'under 3 frames';
-    lines.push(
-      `  ${what.padEnd(38)} ${(took / FRAME).toFixed(1).padStart(6)} frames at 60 a second; longest task ${task}`,
-    );
-  };
-  try {
-    await page.newProject();
-    const { cut, media } = longCut(files, CLIPS, -26);
-    await page.upload(cut, media);
-    await page.find('[data-source]');
-    await page.press('Place 2,000 clips');
-    await page.press('Programme');
-    await page.measured(300_000);
-    await page.kept();
-    await new Promise((resolve) => setTimeout(resolve, 15_000));
+  await inLongProject(async (page) => {
+    const timed = async (what: string, act: string, there: string): Promise<void> => {
+      const { took, longest } = await page.driver.executeAsyncScript<Timed>(TIMED, act, there);
+      const task = longest > 0 ? `${(longest / FRAME).toFixed(1)} frames` : 'under 3 frames';
+      lines.push(
+        `  ${what.padEnd(38)} ${(took / FRAME).toFixed(1).padStart(6)} frames at 60 a second; longest task ${task}`,
+      );
+    };
     await page.driver.manage().setTimeouts({ script: 120_000 });
     const lanes = `document.querySelectorAll('[data-lanes]').length >= 5`;
     await timed(
@@ -91,10 +69,6 @@ export async function benchSession(): Promise<string[]> {
     lines.push(
       `  ${'opened again, to use'.padEnd(38)} ${((performance.now() - start) / FRAME).toFixed(0).padStart(6)} frames at 60 a second`,
     );
-  } finally {
-    await browser.close();
-    files.remove();
-    server.stop();
-  }
+  });
   return lines;
 }

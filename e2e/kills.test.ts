@@ -3,7 +3,7 @@ import { noise } from '@/core/testing/signals';
 import { actionsWith } from './endure/actions';
 import { endOnce } from './endure/kills';
 import { randomFrom } from './endure/random';
-import { setStage } from './support/setup';
+import { placeNight, setStage } from './support/setup';
 
 const stage = setStage();
 /** More in one go: npm run endure -- kills. */
@@ -12,9 +12,7 @@ const SEED = 11;
 
 it('what was shown as saved is there after the browser, the tab or its process has ended at any moment', async () => {
   const { page, files } = stage;
-  await page.newProject();
-  await page.upload(files.wav('night.wav', [noise(48_000 * 6, 0.1, 3)]));
-  await page.placeSource('night.wav');
+  await placeNight(stage, 6);
   await page.kept();
   const address = await page.driver.getCurrentUrl();
   const actions = actionsWith(files.wav('knock.wav', [noise(48_000, 0.2, 5)]));

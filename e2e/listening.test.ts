@@ -5,10 +5,6 @@ import { setStage } from './support/setup';
 
 const stage = setStage();
 
-const place = async (): Promise<number> => {
-  const [minutes, seconds] = (await stage.page.attribute('[data-playhead]', 'value')).split(':');
-  return Number(minutes) * 60 + Number(seconds);
-};
 const playing = async (): Promise<boolean> => (await stage.page.text('[role=toolbar]')).startsWith('Stop');
 
 describe('listening', () => {
@@ -25,26 +21,26 @@ describe('listening', () => {
     await page.press('Dialogue');
     await page.press('Programme');
     await page.measured();
-    expect(await place()).toBe(0);
+    expect(await stage.page.playhead()).toBe(0);
     await page.press('Play');
-    await page.until('the playhead to move', async () => (await place()) > 0.5);
+    await page.until('the playhead to move', async () => (await stage.page.playhead()) > 0.5);
     await page.press('Stop');
-    const stopped = await place();
+    const stopped = await stage.page.playhead();
     expect(stopped).toBeGreaterThan(0.4);
     await page.measured();
-    expect(await place()).toBe(stopped);
+    expect(await stage.page.playhead()).toBe(stopped);
   });
 
   it('goes on through an edit, and with a track soloed', async () => {
     const { page } = stage;
     await page.press('Play');
     await page.until('it to play', playing);
-    const before = await place();
+    const before = await stage.page.playhead();
     await page.press('Solo Dialogue');
     await (await page.clip('a')).click();
     const field = await page.find('[data-gain-field]');
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '-12', Key.ENTER);
-    await page.until('the playhead to move on', async () => (await place()) > before + 0.4);
+    await page.until('the playhead to move on', async () => (await stage.page.playhead()) > before + 0.4);
     expect(await playing()).toBe(true);
   });
 
@@ -52,17 +48,17 @@ describe('listening', () => {
     const { page } = stage;
     await page.type('Place of the playhead', '27\n');
     await page.until('the end', async () => !(await playing()));
-    expect(await place()).toBe(0);
+    expect(await stage.page.playhead()).toBe(0);
   });
 
   it('starts and stops by the space bar, and where the skyline is clicked', async () => {
     const { page } = stage;
     const skyline = await page.find('[role=slider]');
     await page.driver.actions().move({ origin: skyline }).click().perform();
-    const middle = await place();
+    const middle = await stage.page.playhead();
     expect(middle).toBeGreaterThan(3);
     await skyline.sendKeys(Key.ARROW_RIGHT);
-    expect(await place()).toBeCloseTo(middle + 1, 0);
+    expect(await stage.page.playhead()).toBeCloseTo(middle + 1, 0);
     await skyline.sendKeys(' ');
     await page.until('it to play', playing);
     await skyline.sendKeys(' ');
@@ -111,7 +107,7 @@ describe('listening to a part, and to what was before', () => {
     // Having come back to its beginning once, it went through its end.
     let last = 0;
     await page.until('it to come back', async () => {
-      const now = await place();
+      const now = await stage.page.playhead();
       const back = now < last - 0.2;
       last = now;
       return back;

@@ -8,10 +8,6 @@ const stage = setStage();
 const ASLEEP_MS = 6_000;
 const RATE = 48_000;
 
-const place = async (): Promise<number> => {
-  const [minutes, seconds] = (await stage.page.attribute('[data-playhead]', 'value')).split(':');
-  return Number(minutes) * 60 + Number(seconds);
-};
 const press = (...keys: string[]): Promise<void> =>
   stage.page.driver
     .actions()
@@ -28,10 +24,10 @@ describe('a machine that sleeps and wakes', () => {
     await page.placeSource('surf.wav');
     await page.kept();
     await page.press('Play');
-    await page.until('the playhead to move', async () => (await place()) > 0.5);
-    const before = await place();
+    await page.until('the playhead to move', async () => (await stage.page.playhead()) > 0.5);
+    const before = await stage.page.playhead();
     await page.browser.sleep(ASLEEP_MS);
-    await page.until('the playhead to move on', async () => (await place()) > before + 1);
+    await page.until('the playhead to move on', async () => (await stage.page.playhead()) > before + 1);
     expect(await page.text('[role=toolbar]')).toMatch(/^Stop/);
     expect(await notes()).toEqual([]);
     await page.press('Stop');

@@ -1,8 +1,6 @@
-import { Key } from 'selenium-webdriver';
 import { unzipSync } from 'fflate';
 import { afterEach, describe, expect, it } from 'vitest';
-import { noise } from '@/core/testing/signals';
-import { setStage } from './support/setup';
+import { placeNight, raiseNight, setStage } from './support/setup';
 
 const stage = setStage();
 
@@ -24,21 +22,6 @@ afterEach(async () => {
   await undo?.();
   undo = null;
 });
-
-/** A project of one clip. */
-async function placeNight(): Promise<void> {
-  const { page, files } = stage;
-  await page.newProject();
-  await page.upload(files.wav('night.wav', [noise(48_000 * 4, 0.1, 3)]));
-  await page.placeSource('night.wav');
-}
-
-const raise = async (): Promise<void> => {
-  const { page } = stage;
-  await (await page.clip('night')).click();
-  await page.driver.actions().sendKeys(Key.ARROW_UP).perform();
-  await page.button('Undo: Change gain of 1 clip by +0.5 dB');
-};
 
 describe('a browser that stores nothing', () => {
   it.each([
@@ -64,8 +47,8 @@ describe('a browser that stores nothing', () => {
       await page.until('it to be said', async () =>
         (await page.text('main')).includes('This browser stores nothing here.'),
       );
-      await placeNight();
-      await raise();
+      await placeNight(stage);
+      await raiseNight(stage);
       await page.driver.executeScript('delete window.showSaveFilePicker;');
       await page.press('In memory only: save as a file');
       const parts = unzipSync(await page.saved('New project.dengung'));

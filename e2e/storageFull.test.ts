@@ -1,23 +1,15 @@
 import { Key } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import { noise } from '@/core/testing/signals';
-import { setStage } from './support/setup';
+import { placeNight, setStage } from './support/setup';
 
 const stage = setStage();
-
-/** A project of one clip. */
-async function placeNight(): Promise<void> {
-  const { page, files } = stage;
-  await page.newProject();
-  await page.upload(files.wav('night.wav', [noise(48_000 * 4, 0.1, 3)]));
-  await page.placeSource('night.wav');
-}
 
 describe('storage that is full', () => {
   it('takes no more sound, and says so at the file; plans say so too; what is there stays', async () => {
     const { page, files } = stage;
     await page.open('/projects');
-    await placeNight();
+    await placeNight(stage);
     await page.kept();
     await page.driver.executeScript(
       `IDBObjectStore.prototype.put = function () { throw new DOMException('Full.', 'QuotaExceededError'); };`,

@@ -1,30 +1,13 @@
-import { Key } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
-import { noise } from '@/core/testing/signals';
-import { setStage } from './support/setup';
+import { placeNight, raiseNight, setStage } from './support/setup';
 
 const stage = setStage();
-
-/** A project of one clip. */
-async function placeNight(): Promise<void> {
-  const { page, files } = stage;
-  await page.newProject();
-  await page.upload(files.wav('night.wav', [noise(48_000 * 4, 0.1, 3)]));
-  await page.placeSource('night.wav');
-}
-
-const raise = async (): Promise<void> => {
-  const { page } = stage;
-  await (await page.clip('night')).click();
-  await page.driver.actions().sendKeys(Key.ARROW_UP).perform();
-  await page.button('Undo: Change gain of 1 clip by +0.5 dB');
-};
 
 describe('storage that goes away', () => {
   it('under an open project: its steps are stored again, and its sound is there as long as the page is', async () => {
     const { page } = stage;
     await page.open('/projects');
-    await placeNight();
+    await placeNight(stage);
     await page.kept();
     await page.driver.executeAsyncScript(
       `const done = arguments[0];
@@ -33,7 +16,7 @@ describe('storage that goes away', () => {
       gone.onerror = () => done();
       gone.onblocked = () => undefined;`,
     );
-    await raise();
+    await raiseNight(stage);
     await page.kept();
     await page.measured();
     expect((await page.clipLevel('night')).gain).toBe(0.5);

@@ -164,6 +164,12 @@ export class Page {
     await this.measured();
   }
 
+  /** Where the playhead is, seconds. */
+  async playhead(): Promise<number> {
+    const [minutes, seconds] = (await this.attribute('[data-playhead]', 'value')).split(':');
+    return Number(minutes) * 60 + Number(seconds);
+  }
+
   /** Waits until the programme's measurement is up to date. */
   async measured(patience = PATIENCE): Promise<void> {
     // A change is taken up within a frame or two; only then does the mark mean anything.

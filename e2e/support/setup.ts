@@ -1,4 +1,6 @@
+import { Key } from 'selenium-webdriver';
 import { afterAll, afterEach, beforeAll, inject } from 'vitest';
+import { noise } from '@/core/testing/signals';
 import { startBrowser } from './browser';
 import { TestFiles } from './files';
 import { Page } from './page';
@@ -22,4 +24,18 @@ export function setStage(logRequests = false): Stage {
     stage.files?.remove();
   });
   return stage;
+}
+
+/** A new project of one clip, “night”. */
+export async function placeNight({ page, files }: Stage, seconds = 4): Promise<void> {
+  await page.newProject();
+  await page.upload(files.wav('night.wav', [noise(48_000 * seconds, 0.1, 3)]));
+  await page.placeSource('night.wav');
+}
+
+/** Raises that clip by a key. */
+export async function raiseNight({ page }: Stage): Promise<void> {
+  await (await page.clip('night')).click();
+  await page.driver.actions().sendKeys(Key.ARROW_UP).perform();
+  await page.button('Undo: Change gain of 1 clip by +0.5 dB');
 }
