@@ -5,6 +5,7 @@ import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { ClipTask, Failure } from '@/engine/protocol';
 import { measurePool } from '@/engine/measurePool';
 import { getClipMeasurement, putClipMeasurement } from '@/storage/measurements';
+import { Gathered } from './gathered';
 
 /** How long measurements are collected before they are told, ms. */
 const TELL_MS = 80;
@@ -29,10 +30,9 @@ export class ClipMeasurer {
   /** Clips whose exact true peak is being worked out. */
   private readonly exact = new Set<string>();
   private readonly closing = new AbortController();
-  private waiting = new Map<string, ClipMeasurement>();
+  private readonly measured = new Gathered<ClipMeasurement>(TELL_MS, (told) => this.host.onMeasured(told));
   /** Clips besides those of the programme that are measured as well. */
   also: readonly Clip[] = [];
-  private timer: ReturnType<typeof setTimeout> | null = null;
   private still: ReturnType<typeof setTimeout> | null = null;
 
   constructor(private readonly host: Host) {}
@@ -61,7 +61,7 @@ export class ClipMeasurer {
     const wanted = new Set<string>();
     for (const clip of [...project.clips, ...this.also]) {
       const key = clipKey(project, clip);
-      if (!key || known.has(key) || this.waiting.has(key)) continue;
+      if (!key || known.has(key) || this.measured.has(key)) continue;
       wanted.add(key);
       // What was given up is begun anew.
       if (this.underWay.get(key)?.signal.aborted === false) continue;
@@ -77,11 +77,11 @@ export class ClipMeasurer {
     this.underWay.set(key, controller);
     try {
       const stored = await getClipMeasurement(key).catch(() => null);
-      if (stored) return this.tell(key, stored);
+      if (stored) return this.measured.add(key, stored);
       const outcome = await measurePool().measureClip(task, controller.signal);
       if ('failure' in outcome) this.host.onFailed(name, outcome.failure);
       if (!('ok' in outcome)) return;
-      this.tell(key, outcome.ok);
+      this.measured.add(key, outcome.ok);
       // Only a shortcut for the next visit: if it cannot be kept, it is measured again then.
       if (keep) await putClipMeasurement(key, outcome.ok).catch(() => undefined);
     } finally {
@@ -100,7 +100,7 @@ export class ClipMeasurer {
       const sound = clipSound(project, clip)!;
       const blob = this.host.audioOf(sound.audioKey);
       if (blob) void this.workOutExact(key, clip.name, { sound, blob }, measurement);
-      else this.tell(key, { ...measurement, exactTruePeakDbtp: null });
+      else this.measured.add(key, { ...measurement, exactTruePeakDbtp: null });
     }
   }
 
@@ -117,31 +117,20 @@ export class ClipMeasurer {
       if ('failure' in outcome) {
         this.host.onFailed(name, outcome.failure);
         // The standard's figure has to do: what waits for this one would wait for ever.
-        this.tell(key, { ...measurement, exactTruePeakDbtp: null });
+        this.measured.add(key, { ...measurement, exactTruePeakDbtp: null });
       }
       if (!('ok' in outcome)) return;
       const whole = { ...measurement, exactTruePeakDbtp: outcome.ok.exact };
-      this.tell(key, whole);
+      this.measured.add(key, whole);
       await putClipMeasurement(key, whole).catch(() => undefined);
     } finally {
       this.exact.delete(key);
     }
   }
 
-  /** Hundreds may come in a second: they are told together, a few times a second. */
-  private tell(key: string, measurement: ClipMeasurement): void {
-    this.waiting.set(key, measurement);
-    this.timer ??= setTimeout(() => {
-      this.timer = null;
-      const told = this.waiting;
-      this.waiting = new Map();
-      this.host.onMeasured(told);
-    }, TELL_MS);
-  }
-
   close(): void {
     this.closing.abort();
-    if (this.timer) clearTimeout(this.timer);
+    this.measured.close();
     if (this.still) clearTimeout(this.still);
     for (const controller of this.underWay.values()) controller.abort();
   }

@@ -14,6 +14,8 @@ import { shownProject, type SessionState } from './state';
 
 /** Several changes within a frame (a drag) are one measurement, ms. */
 const FRAME_MS = 16;
+/** Progress is told at most so often, ms: whoever shows it is drawn anew. */
+const SHOWN_EVERY_MS = 100;
 
 /** What measuring the programme needs of its session. */
 interface Host {
@@ -85,8 +87,12 @@ export class ProgrammeMeasurer {
     const shown = shownProject(host.state());
     const project = this.playable(shown);
     host.set({ measuring: 0 });
+    let shownAt = performance.now();
     const outcome = await host.engine.measure(project, this.seen, (measuring) => {
-      if (task === this.task) host.set({ measuring });
+      const now = performance.now();
+      if (task !== this.task || now - shownAt < SHOWN_EVERY_MS) return;
+      shownAt = now;
+      host.set({ measuring });
     });
     if (task !== this.task) return;
     if ('ok' in outcome) {

@@ -140,8 +140,8 @@ export class Session {
     });
     this.sourceMeasurer = new SourceMeasurer(
       (key) => this.engine.audioOf(key),
-      (key, measurement) =>
-        this.set({ sourceMeasurements: new Map(this.state.sourceMeasurements).set(key, measurement) }),
+      (measured) =>
+        this.set({ sourceMeasurements: new Map([...this.state.sourceMeasurements, ...measured]) }),
       ({ id, name }, failure) => this.notes.fail(`source ${id}`, failure, name),
       (key, peak) => this.set({ exactSourcePeaks: new Map(this.state.exactSourcePeaks).set(key, peak) }),
     );
