@@ -3,13 +3,18 @@ import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vitest/config';
 import { BaseSequencer, type TestSpecification } from 'vitest/node';
 
-/** Looks at every stage in both themes, and takes longest by far: begun last, it would run alone at the end. */
-const LONGEST = /access\.test\.ts$/;
+/** Those that take longest by far: begun last, they would run alone at the end. */
+const LONGEST = ['access', 'deliver', 'kills', 'overTime', 'faces', 'parts', 'safety', 'check', 'demo', 'offline'];
+
+const turnOf = ({ moduleId }: TestSpecification): number => {
+  const turn = LONGEST.findIndex((name) => moduleId.endsWith(`/${name}.test.ts`));
+  return turn < 0 ? LONGEST.length : turn;
+};
 
 class LongestFirst extends BaseSequencer {
   override async sort(files: TestSpecification[]): Promise<TestSpecification[]> {
     const sorted = await super.sort(files);
-    return [...sorted].sort((a, b) => Number(LONGEST.test(b.moduleId)) - Number(LONGEST.test(a.moduleId)));
+    return [...sorted].sort((a, b) => turnOf(a) - turnOf(b));
   }
 }
 

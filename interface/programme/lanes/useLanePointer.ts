@@ -254,10 +254,11 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
       .map(({ id }) => id);
   };
 
-  /** Gets ready for a drag of the clip under the pointer, once for each that it comes to. */
+  /** Gets ready for a drag of the clip under the pointer, once for each that it comes to; narrow ones are too many for that. */
   const comeTo = (hit: ClipHit | null): void => {
-    const clipId = hit?.drawn.clip.id ?? null;
-    const edge = hit?.edge ?? null;
+    const wide = hit && !isSmall(hit.drawn.clip, 1 / framesPerPixel) ? hit : null;
+    const clipId = wide?.drawn.clip.id ?? null;
+    const edge = wide?.edge ?? null;
     if (clipId === (hot?.clipId ?? null)) {
       if (hot && edge !== hot.edge) setHot({ ...hot, edge });
       return;
