@@ -50,7 +50,7 @@ export async function benchSession(): Promise<string[]> {
     await timed(
       'to Check',
       press('Check'),
-      `document.querySelector('main [data-waiting], main [data-check-state]')`,
+      `document.querySelector('main [aria-label="Face of the check"]')`,
     );
     await timed(
       'to Handover',
