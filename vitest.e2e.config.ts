@@ -4,7 +4,18 @@ import { defineConfig } from 'vitest/config';
 import { BaseSequencer, type TestSpecification } from 'vitest/node';
 
 /** Those that take longest by far: begun last, they would run alone at the end. */
-const LONGEST = ['access', 'deliver', 'kills', 'overTime', 'faces', 'parts', 'safety', 'check', 'demo', 'offline'];
+const LONGEST = [
+  'access',
+  'deliver',
+  'kills',
+  'overTime',
+  'faces',
+  'parts',
+  'safety',
+  'check',
+  'demo',
+  'offline',
+];
 
 const turnOf = ({ moduleId }: TestSpecification): number => {
   const turn = LONGEST.findIndex((name) => moduleId.endsWith(`/${name}.test.ts`));
