@@ -11,9 +11,7 @@ const HEAD = 52;
 describe('a Matroska file that is cut short', () => {
   it('comes to an end wherever it is cut', async () => {
     const fates = new Set<Fate>();
-    // At every byte of what describes the sound and of the end; of what lies between, at every fifth.
-    for (let length = 1; length < blink.length; length += length < 400 || length > blink.length - 40 ? 1 : 5)
-      fates.add(await attempt(blink.slice(0, length)));
+    for (let length = 1; length < blink.length; length++) fates.add(await attempt(blink.slice(0, length)));
     expect(fates).toContain('refused');
     expect(fates).toContain('partial');
   }, 60_000);

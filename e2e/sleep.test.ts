@@ -8,11 +8,6 @@ const stage = setStage();
 const ASLEEP_MS = 6_000;
 const RATE = 48_000;
 
-const press = (...keys: string[]): Promise<void> =>
-  stage.page.driver
-    .actions()
-    .sendKeys(...keys)
-    .perform();
 const notes = async (): Promise<string[]> =>
   Promise.all((await stage.page.all('[role=alert]')).map((note) => note.getText()));
 
@@ -24,10 +19,10 @@ describe('a machine that sleeps and wakes', () => {
     await page.placeSource('surf.wav');
     await page.kept();
     await page.press('Play');
-    await page.until('the playhead to move', async () => (await stage.page.playhead()) > 0.5);
-    const before = await stage.page.playhead();
+    await page.until('the playhead to move', async () => (await page.playhead()) > 0.5);
+    const before = await page.playhead();
     await page.browser.sleep(ASLEEP_MS);
-    await page.until('the playhead to move on', async () => (await stage.page.playhead()) > before + 1);
+    await page.until('the playhead to move on', async () => (await page.playhead()) > before + 1);
     expect(await page.text('[role=toolbar]')).toMatch(/^Stop/);
     expect(await notes()).toEqual([]);
     await page.press('Stop');
@@ -37,7 +32,7 @@ describe('a machine that sleeps and wakes', () => {
     const { page } = stage;
     const { lufs } = await page.clipLevel('surf');
     await (await page.clip('surf')).click();
-    await press(Key.ARROW_DOWN);
+    await page.driver.actions().sendKeys(Key.ARROW_DOWN).perform();
     await page.browser.sleep(ASLEEP_MS);
     await page.until('the gain', async () => (await page.clipLevel('surf')).lufs < lufs - 0.05);
     const after = await page.clipLevel('surf');

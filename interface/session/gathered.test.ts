@@ -27,6 +27,16 @@ describe('what is gathered', () => {
     expect(told).toHaveLength(2);
   });
 
+  it('is not told of one that was dropped', () => {
+    const told: (readonly [string, number])[][] = [];
+    const gathered = new Gathered<number>(50, (values) => told.push([...values]));
+    gathered.add('a', 1);
+    gathered.add('b', 2);
+    gathered.drop('a');
+    vi.advanceTimersByTime(50);
+    expect(told).toEqual([[['b', 2]]]);
+  });
+
   it('is never told once it is closed', () => {
     const tell = vi.fn();
     const gathered = new Gathered<number>(50, tell);

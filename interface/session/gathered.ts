@@ -24,6 +24,11 @@ export class Gathered<V> {
     return this.waiting.has(key);
   }
 
+  /** What came of one, and is not told yet, is out of date. */
+  drop(key: string): void {
+    this.waiting.delete(key);
+  }
+
   /** What is not told yet never is. */
   close(): void {
     if (this.timer) clearTimeout(this.timer);

@@ -13,6 +13,7 @@ import { distinctNames, type Destination, type NamedBlob } from '../ui/saveMany'
 import { isOnItsWay, type DeliveredFile, type FileLine, type LineState } from './deliveries/fileLine';
 import { Handed } from './deliveries/handed';
 import { DeliveryRun } from './deliveries/run';
+import { Gathered } from './gathered';
 
 export interface HandoverState {
   /** A run is under way. */
@@ -56,9 +57,11 @@ export class Handover {
   private controller: AbortController | null = null;
   private readonly controllers = new Map<string, AbortController>();
   private engine: DeliverEngine | null = null;
-  private readonly told = new Map<string, number>();
+  /** How far files are: told many times a second for each, shown a few times for all. */
+  private readonly told = new Gathered<number>(SHOWN_EVERY_MS, (told) =>
+    this.store.setState(({ done }) => ({ done: new Map([...done, ...told]) })),
+  );
   private keeping = false;
-  private showing: ReturnType<typeof setTimeout> | null = null;
 
   constructor(private readonly context: HandoverContext) {}
 
@@ -76,7 +79,7 @@ export class Handover {
   }
 
   private line(key: string, change: Partial<FileLine>): void {
-    this.told.delete(key);
+    this.told.drop(key);
     this.lines([[key, change]]);
   }
 
@@ -132,17 +135,11 @@ export class Handover {
     if (result) this.line(key, { result: { ...result, receipts: [...result.receipts, receipt] } });
   }
 
-  /** How far a file is: told many times a second for each, shown a few times for all. */
   private far(key: string, state: LineState, done: number): void {
     const line = this.store.getState().lines.get(key);
     if (!line || !isOnItsWay(line)) return;
     if (line.state !== state) this.line(key, { state });
-    this.told.set(key, done);
-    this.showing ??= setTimeout(() => {
-      this.showing = null;
-      this.store.setState((now) => ({ done: new Map([...now.done, ...this.told]) }));
-      this.told.clear();
-    }, SHOWN_EVERY_MS);
+    this.told.add(key, done);
   }
 
   /** What became of a file; what is told of it afterwards is late. */

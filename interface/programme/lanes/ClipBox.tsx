@@ -54,7 +54,7 @@ export const ClipBox = memo(function ClipBox(props: Props) {
       data-name={clip.name}
       data-lufs={level.lufs ?? ''}
       data-gain={clip.gain.db}
-      {...(relative !== null && { 'data-waterline': waterlineY(relative, laneHeight) })}
+      data-waterline={relative === null ? undefined : waterlineY(relative, laneHeight)}
       // Laid out by the lanes' scale: a zoom draws no clip again.
       style={{
         left: `calc(${clip.start / sampleRate} * var(--second))`,

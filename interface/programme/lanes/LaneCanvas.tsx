@@ -7,16 +7,11 @@ import { useFonts } from '../../ui/canvasText';
 import { useThemeMode } from '../../theme/ThemeSwitch';
 import { drawReduction } from '../../ui/reductionBars';
 import { NAME_STRIP } from './laneScale';
+import type { HotClip } from './clipHits';
 import { drawClip } from './drawClip';
 import type { LaneDrawing } from './laneDrawing';
 import { drawTrackCurve } from './drawTrackCurve';
 import type { DrawnClip } from './useVisible';
-
-/** The clip under the pointer, and the edge by which a drag would take it. */
-export interface HotClip {
-  readonly clipId: Id;
-  readonly edge: 'start' | 'end' | null;
-}
 
 interface Props extends LaneDrawing {
   readonly clips: readonly DrawnClip[];

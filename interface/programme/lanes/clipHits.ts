@@ -1,14 +1,12 @@
 import type { FadeSide } from '@/core/programme/edits/fades';
 import { clipLevel } from '@/core/check/clipLevel';
-import type { Target } from '@/core/check/target';
 import { curveDbAt, curveSections, SILENT_DB, type CurveSection } from '@/core/programme/curve';
-import { clipEnd, type Clip } from '@/core/programme/model';
+import { clipEnd, type Clip, type Id } from '@/core/programme/model';
 import { inSource } from '@/core/programme/sections';
 import { bodyHeight, curveY, NAME_STRIP, yOf } from './laneScale';
+import { HOLD_PIXELS, type LaneScale } from './pointHits';
 import type { DrawnClip } from './useVisible';
 
-/** Pixels around a line within which a drag takes hold of it. */
-const HOLD_PIXELS = 7;
 /** How far from its ends a clip is held by its edge, pixels. */
 export const EDGE_WIDTH = 6;
 /** Narrower clips have no edges to drag, or no fades, pixels. */
@@ -28,14 +26,17 @@ export interface ClipHit {
 }
 
 /** A place on a lane, and the lane's scale. */
-export interface LanePlace {
+export interface LanePlace extends LaneScale {
   /** Of the programme. */
   readonly frame: number;
   /** Pixels from the lane's top. */
   readonly y: number;
-  readonly target: Target;
-  readonly laneHeight: number;
-  readonly framesPerPixel: number;
+}
+
+/** The clip under the pointer, and the edge by which a drag would take it. */
+export interface HotClip {
+  readonly clipId: Id;
+  readonly edge: ClipHit['edge'];
 }
 
 /** Where a clip's waterline lies, pixels from the lane's top. @param relative loudness over the target, LU */

@@ -7,7 +7,7 @@ import { curveY } from './laneScale';
 import type { DrawnClip } from './useVisible';
 
 /** Pixels around a point, and around a line, within which a press takes hold of it. */
-const HOLD_PIXELS = 7;
+export const HOLD_PIXELS = 7;
 
 /** What a lane's scale depends on. */
 export interface LaneScale {

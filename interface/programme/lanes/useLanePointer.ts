@@ -9,13 +9,12 @@ import { pointsOf } from '../../session/state';
 import { FadeGesture } from './fadeGesture';
 import { addPoint, ownerOf } from '../points/pointActions';
 import { BandGesture, type Band } from './band';
-import { clipUnder, type ClipHit } from './clipHits';
+import { clipUnder, type ClipHit, type HotClip } from './clipHits';
 import { GainGesture, MoveGesture, PartGesture, TrimGesture } from './gestures';
 import { gestureOnCurve } from './gestureOnCurve';
 import type { PointGesture } from './pointGestures';
 import { curveOfClip, curveOfTrack, isOnLine, pointAt, pointsWithin, type LaneScale } from './pointHits';
 import { speechAt, SpeechGesture, type SpeechHit } from './speechGesture';
-import type { HotClip } from './LaneCanvas';
 import { luPerPixel, RULER_HEIGHT } from './laneScale';
 import { rowAtY, rowIndexAt } from './laneRows';
 import { useGesture, type Gesture } from '../../editing/useGesture';
@@ -272,7 +271,7 @@ export function useLanePointer({ session, project, view, visible, focused, setFo
   /** What a drag from a place would do, as a cursor. */
   const cursorAt = (spot: Spot): string => {
     const { hit, frame, y, trackId } = spot;
-    const speech = isOnClip(spot) ? speechUnder(spot) : null;
+    const speech = isOnClip(spot) && !spot.hit.edge && !spot.hit.waterline ? speechUnder(spot) : null;
     if (hit?.fade || speech?.edge) return 'ew-resize';
     if (hit?.edge) return 'col-resize';
     const track = project.tracks.find(({ id }) => id === trackId);
