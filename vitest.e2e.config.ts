@@ -34,8 +34,9 @@ export default defineConfig({
   test: {
     include: ['e2e/**/*.test.ts'],
     environment: 'node',
-    testTimeout: 180_000,
-    hookTimeout: 120_000,
+    // Against what hangs, not against what is slow: a busy machine takes its time.
+    testTimeout: 900_000,
+    hookTimeout: 300_000,
     globalSetup: ['e2e/support/globalServer.ts'],
     sequence: { sequencer: LongestFirst },
     // One browser more than there are cores: each waits much of its time.

@@ -6,7 +6,7 @@ const stage = setStage();
 
 /** Waits until something of the check is there. */
 const there = (css: string): Promise<unknown> =>
-  stage.page.until(`${css} to be there`, async () => (await stage.page.all(css)).length > 0, 120_000);
+  stage.page.until(`${css} to be there`, async () => (await stage.page.all(css)).length > 0);
 
 /** Waits until so many findings break a limit, as the programme now stands. */
 const breaking = (count: number): Promise<unknown> =>
@@ -15,7 +15,6 @@ const breaking = (count: number): Promise<unknown> =>
     async () =>
       (await stage.page.all('[data-check-state="old"]')).length === 0 &&
       (await stage.page.text('[aria-label="Findings shown"]')).includes(`Break a limit ${count}`),
-    120_000,
   );
 
 const rows = async (css = ''): Promise<string[]> =>

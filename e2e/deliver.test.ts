@@ -96,7 +96,7 @@ describe('deliveries and stems of the demo in one go', () => {
     await page.press('A folder');
     await page.press('Render and measure 9 files');
     await page.press('Cancel Frostline EBU R 128.mp3');
-    await page.until('all of them', async () => (await page.all('[data-outcome]')).length === 9, 120_000);
+    await page.until('all of them', async () => (await page.all('[data-outcome]')).length === 9);
     expect(await outcome('Frostline EBU R 128.mp3')).toBe('cancelled');
     expect(await outcome('Frostline music.wav')).toBe('failed');
     expect(await page.text('[data-file="Frostline music.wav"]')).toMatch(/could not be saved: .*full/);

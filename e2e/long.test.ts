@@ -26,7 +26,7 @@ describe('an hour with 1,500 clips', () => {
     await page.find('[data-source]');
     await page.press('Place 1,500 clips');
     await page.press('Programme');
-    await page.measured(120_000);
+    await page.measured();
     await page.kept();
     // Clips of a steady tone of −26 dBFS (−26 LUFS), with gaps that blocks at their edges reach into.
     const loudness = await integrated();
@@ -34,7 +34,7 @@ describe('an hour with 1,500 clips', () => {
     expect(loudness).toBeGreaterThan(-28);
     expect(await built()).toBeLessThan(10);
     expect(await page.text('main')).toMatch(/59:59|1:00:0/);
-  }, 200_000);
+  });
 
   it('a clip that is only drawn can be chosen, shown large, and its gain dragged with exact figures', async () => {
     const { page } = stage;

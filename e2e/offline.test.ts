@@ -34,13 +34,10 @@ describe('with the server gone after the first visit', () => {
     await page.upload(files.wav('ferry.wav', [noise(48_000 * 6, 0.1, 3)]));
     await page.placeSource('ferry.wav');
     await page.kept();
-    await page.until(
-      'the copy to be held',
-      () =>
-        page.driver.executeScript<boolean>(
-          'return navigator.serviceWorker.controller !== null && navigator.serviceWorker.controller.state === "activated"',
-        ),
-      60_000,
+    await page.until('the copy to be held', () =>
+      page.driver.executeScript<boolean>(
+        'return navigator.serviceWorker.controller !== null && navigator.serviceWorker.controller.state === "activated"',
+      ),
     );
     server.stop();
     await page.until('the server to be gone', () =>
@@ -108,14 +105,12 @@ describe('a new version', () => {
     try {
       await other.newProject();
       const address = await other.driver.getCurrentUrl();
-      await other.until('the copy to be held', controlled, 60_000);
+      await other.until('the copy to be held', controlled);
       expect(await other.text('body')).not.toContain('new version');
       version = 2;
       await other.driver.get(address);
-      await other.until(
-        'the new version to be told of',
-        async () => (await other.text('body')).includes('There is a new version of Dengung'),
-        60_000,
+      await other.until('the new version to be told of', async () =>
+        (await other.text('body')).includes('There is a new version of Dengung'),
       );
       await other.driver.executeScript('window.before = true');
       await other.press('Load it');

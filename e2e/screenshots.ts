@@ -163,7 +163,7 @@ try {
     await page.button(`Undo: Add delivery: ${start}`);
   }
   await page.press('Render and measure');
-  await page.until('all files', async () => (await page.all('[data-outcome]')).length === 8, 120_000);
+  await page.until('all files', async () => (await page.all('[data-outcome]')).length === 8);
   await (await page.find('[data-file="Frostline EBU R 128.wav"] button')).click();
   await page.find('[data-file-verdict]');
   await picture('handover');

@@ -83,7 +83,7 @@ export async function startBrowser(
     behavior: 'allow',
     downloadPath: downloads,
   });
-  await driver.manage().setTimeouts({ script: 120_000, pageLoad: 60_000 });
+  await driver.manage().setTimeouts({ script: 120_000, pageLoad: 120_000 });
   return {
     driver,
     profile,

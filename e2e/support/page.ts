@@ -5,7 +5,7 @@ import { By, Key, type WebElement } from 'selenium-webdriver';
 import { startBrowser, type TestBrowser } from './browser';
 
 /** How long something may take before a test gives up; never an expectation of speed. */
-const PATIENCE = Number(process.env['PATIENCE'] ?? 40_000);
+const PATIENCE = Number(process.env['PATIENCE'] ?? 120_000);
 
 /** How soon it is looked again whether something is there, ms: what takes long is asked for less and less, as asking costs. */
 const FIRST_LOOK = 25;
@@ -13,6 +13,11 @@ const LAST_LOOK = 250;
 
 const MENU_ITEM = "starts-with(@role, 'menuitem')";
 const PRESSABLE = `self::button or self::a or ${MENU_ITEM}`;
+
+const namedButton = (name: string, what: string): By => {
+  const text = JSON.stringify(name);
+  return By.xpath(`//*[${what}][contains(normalize-space(.), ${text}) or contains(@aria-label, ${text})]`);
+};
 
 /** What a person does with the product, in their words. */
 export class Page {
@@ -68,9 +73,7 @@ export class Page {
 
   /** @param what which elements, as a condition in XPath */
   button(name: string, what = PRESSABLE): Promise<WebElement> {
-    const text = JSON.stringify(name);
-    const where = `//*[${what}][contains(normalize-space(.), ${text}) or contains(@aria-label, ${text})]`;
-    return this.located(`a button “${name}”`, By.xpath(where));
+    return this.located(`a button “${name}”`, namedButton(name, what));
   }
 
   /** Presses an entry of the menu that is open. */
@@ -79,8 +82,11 @@ export class Page {
   }
 
   async press(name: string, what = PRESSABLE): Promise<void> {
-    const button = await this.button(name, what);
-    await this.until(`“${name}” to be free to press`, async () => {
+    const where = namedButton(name, what);
+    await this.until(`“${name}” to be there, and free to press`, async () => {
+      // Found anew each time: it may have been drawn anew since.
+      const [button] = await this.driver.findElements(where);
+      if (!button) return false;
       // Something may still be on its way across it (a menu that closes), or it may itself be: then the
       // place that was worked out for the click would be another thing's by the time it lands.
       const free = await this.driver.executeAsyncScript<boolean>(
