@@ -12,6 +12,7 @@ import type { CheckedSound, Failure, FileToCheck, Outcome } from '@/engine/proto
 import { voicePool } from '@/engine/voicePool';
 import { AuditFiles } from '@/storage/auditFiles';
 import { newId } from '../session/newId';
+import { nowAndThen } from '../session/nowAndThen';
 import { folderOf } from '../ui/folderOf';
 import type { AuditFile, FileSpeech, FileWork } from './auditFile';
 import type { CorrectionWay } from '@/core/proposals/correction';
@@ -152,12 +153,9 @@ export class Audit {
 
   private at(id: string, work: FileWork, signal: AbortSignal): (done: number) => void {
     if (!signal.aborted) this.change(id, { work, done: 0, cancelled: false });
-    let told = 0;
+    const due = nowAndThen(TELL_MS);
     return (done) => {
-      // Not with every word of a worker: each draws the table anew.
-      if (signal.aborted || performance.now() - told < TELL_MS) return;
-      told = performance.now();
-      this.change(id, { done });
+      if (!signal.aborted && due()) this.change(id, { done });
     };
   }
 

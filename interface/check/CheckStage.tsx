@@ -1,30 +1,22 @@
 'use client';
 
-import PlayIcon from '@mui/icons-material/PlayArrow';
-import StopIcon from '@mui/icons-material/Stop';
 import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useMemo, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { programmeLayout } from '@/core/audio/layout';
-import { findingsReport, findingsTable } from '@/core/deliver/findingsReport';
-import type { FixRow } from '@/core/proposals/fixes/fixProposal';
-import type { Proposal } from '@/core/proposals/protocol';
 import { count } from '@/core/text/words';
-import { PlaceEntry } from '../programme/transport/PlaceEntry';
 import { Skyline } from '../programme/Skyline';
 import { useSession, useSessionState } from '../session/SessionContext';
 import { OneOf } from '../ui/OneOf';
 import { FailureNote } from '../ui/FailureNote';
-import { ProgressLine } from '../ui/ProgressLine';
-import { safeName } from '@/core/text/safeName';
-import { SaveReport } from '../ui/SaveReport';
 import { Resizable } from '../ui/Resizable';
 import { useRemembered } from '../ui/useRemembered';
+import { CheckBar } from './CheckBar';
 import { CompareFace } from './compare/CompareFace';
 import { FigureList } from './FigureList';
 import { FindingPanel } from './FindingPanel';
 import { FindingTable } from './FindingTable';
+import { FindingTools, keeps, type Shown } from './FindingTools';
 import { ListenerFace, useAgainst, useHearingAs } from './ListenerFace';
 import { useLookedProgramme } from './looked';
 import { MendAllSheet } from './MendAllSheet';
@@ -33,8 +25,8 @@ import { OverTimeFace } from './overTime/OverTimeFace';
 import { SharesFace } from './shares/SharesFace';
 import { TargetsFace } from './TargetsFace';
 import { ThresholdsMenu } from './ThresholdsMenu';
-import { useCheck, workWords } from './useCheck';
-import { usePicked, type PickedFixes } from './usePicked';
+import { useCheck, useCheckState } from './useCheck';
+import { usePicked } from './usePicked';
 import { StageLink } from '../shell/StageLink';
 
 const FACES = ['findings', 'targets', 'overTime', 'shares', 'listener', 'compare'] as const;
@@ -46,22 +38,6 @@ const FACE_NAMES: Readonly<Record<Face, string>> = {
   shares: 'What makes it loud',
   listener: 'Listener',
   compare: 'Compare',
-};
-
-const SHOWN = ['all', 'breaks', 'look', 'accepted'] as const;
-type Shown = (typeof SHOWN)[number];
-
-const keeps: Readonly<Record<Shown, (row: FixRow) => boolean>> = {
-  all: () => true,
-  breaks: ({ finding, accepted }) => finding.weight === 'breaks' && !accepted,
-  look: ({ finding, accepted }) => finding.weight === 'look' && !accepted,
-  accepted: ({ accepted }) => accepted !== null,
-};
-const SHOWN_NAMES: Readonly<Record<Shown, string>> = {
-  all: 'All',
-  breaks: 'Break a limit',
-  look: 'Worth a look',
-  accepted: 'Accepted',
 };
 
 function Empty() {
@@ -80,100 +56,25 @@ function Empty() {
   );
 }
 
-function PlayButton({ empty }: { empty: boolean }) {
-  const session = useSession();
-  const playing = useSessionState((state) => state.playing);
-  return (
-    <Button
-      variant="contained"
-      disabled={empty}
-      startIcon={playing ? <StopIcon /> : <PlayIcon />}
-      onClick={() => session.listening.playOrStop()}
-      sx={{ minWidth: 92 }}
-    >
-      {playing ? 'Stop' : 'Play'}
-    </Button>
-  );
-}
-
-/** Which findings are shown, and what is done to those that are picked. */
-function FindingTools({
-  of,
-  proposal,
-  shown,
-  onShown,
-  busy,
-}: {
-  of: PickedFixes;
-  proposal: Proposal<FixRow> | null;
-  shown: Shown;
-  onShown: (shown: Shown) => void;
-  busy: boolean;
-}) {
-  const session = useSession();
-  const { rows, applied, waiting } = of;
-  const breaks = rows.filter(keeps.breaks).length;
-  const apply = (): void => {
-    if (!proposal || applied.length === 0) return;
-    session.do(proposal.step(applied, 0), (current) => proposal.edit(current, applied));
-  };
-  return (
-    <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', px: 1.5, py: 0.75, flexWrap: 'wrap' }}>
-      <OneOf
-        label="Findings shown"
-        of={SHOWN}
-        value={shown}
-        words={(each) => `${SHOWN_NAMES[each]} ${rows.filter(keeps[each]).length}`}
-        onSelect={onShown}
-      />
-      <Box sx={{ flex: 1 }} />
-      {waiting > 0 && (
-        <Box role="status" data-waiting={waiting} sx={{ fontSize: 12, color: 'text.secondary' }}>
-          {count(waiting, 'more works', 'more work')} where another does: apply{' '}
-          {waiting === 1 ? 'it' : 'them'} after.
-        </Box>
-      )}
-      <SaveReport
-        name={safeName(`${session.project.name} findings`)}
-        disabled={rows.length === 0}
-        table="Table (CSV), a row a finding"
-        data="Data (JSON)"
-        make={() => {
-          const findings = findingsReport(rows);
-          const { name, target } = session.project;
-          const told = { programme: name, target: target.id, findings };
-          return Promise.resolve({ table: findingsTable(findings), data: told });
-        }}
-      />
-      <Button variant="outlined" disabled={applied.length === 0} onClick={apply}>
-        {applied.length === 0 ? 'Apply picked fixes' : `Apply ${count(applied.length, 'fix', 'fixes')}`}
-      </Button>
-      <Button
-        variant="contained"
-        disabled={breaks === 0 || busy}
-        onClick={() => void session.checking.mendAll()}
-      >
-        Mend all that breaks a limit…
-      </Button>
-    </Box>
-  );
-}
-
 /** Holds the programme against its targets: what is wrong, where, and the smallest change that mends it. */
 export function CheckStage() {
   const session = useSession();
-  const { project, state, proposal, isOld } = useCheck();
-  const measuring = useSessionState((store) => store.measuring);
+  const { project, checked, proposal, isOld } = useCheck();
+  const failure = useCheckState((state) => state.failure);
+  const mended = useCheckState((state) => state.mended);
+  const mending = useCheckState(({ work }) => work === 'mending');
+  const measuring = useSessionState((store) => store.measuring !== null);
   const programme = useSessionState((store) => store.programme);
   const [face, setFace] = useRemembered<Face>('check face', 'findings');
   const [shown, setShown] = useRemembered<Shown>('check shown', 'all');
   const [selected, setSelected] = useState<string | null>(null);
   const [sideWidth, setSideWidth] = useRemembered('check side width', 310);
   const of = usePicked(proposal, project);
-  const rows = of.rows.filter(keeps[shown]);
-  const row = of.rows.find(({ id }) => id === selected) ?? null;
+  const { rows: all } = of;
+  const rows = useMemo(() => all.filter(keeps[shown]), [all, shown]);
+  const row = useMemo(() => all.find(({ id }) => id === selected) ?? null, [all, selected]);
+  const breaking = useMemo(() => all.filter(keeps.breaks).length, [all]);
   const empty = project.clips.length === 0;
-  const { checked, failure, mended } = state;
   const looked = useLookedProgramme();
   const hearing = useHearingAs();
   const against = useAgainst();
@@ -187,62 +88,47 @@ export function CheckStage() {
       },
     [checked, programme, project.target, project.layoutId],
   );
-  const work = workWords(state);
-  const breaking = of.rows.filter(keeps.breaks).length;
-  const select = (id: string): void => {
-    setSelected(id);
-    const found = of.rows.find((one) => one.id === id)?.finding;
-    if (found && !found.whole && !session.state.playing)
-      session.listening.seek(found.from * project.sampleRate);
-  };
-  const nothing = (
-    <Box sx={{ p: 2, color: 'text.secondary' }}>
-      {checked && of.rows.length === 0
-        ? 'Nothing found: no limit is broken, and nothing is worth a look.'
-        : checked
-          ? 'None of these.'
-          : measuring !== null
-            ? 'As soon as the programme is measured, it is looked through.'
-            : 'Being looked through …'}
-    </Box>
+  const select = useCallback(
+    (id: string): void => {
+      setSelected(id);
+      const found = all.find((one) => one.id === id)?.finding;
+      if (found && !found.whole && !session.state.playing)
+        session.listening.seek(found.from * session.project.sampleRate);
+    },
+    [all, session],
   );
+  const found =
+    empty || !checked
+      ? ''
+      : isOld
+        ? 'Of the state before; the newest is being measured …'
+        : `${count(breaking, 'finding breaks', 'findings break')} a limit, ${count(all.length - breaking, 'other')}`;
+  const nothing =
+    checked && all.length === 0
+      ? 'Nothing found: no limit is broken, and nothing is worth a look.'
+      : checked
+        ? 'None of these.'
+        : measuring
+          ? 'As soon as the programme is measured, it is looked through.'
+          : 'Being looked through …';
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
-      <Box
-        role="toolbar"
-        aria-label="Check"
-        sx={{
-          ...{ display: 'flex', alignItems: 'center', gap: 1, px: 1.5, minHeight: 44, flex: 'none' },
-          ...{ borderBottom: 1, borderColor: 'divider', whiteSpace: 'nowrap' },
-        }}
+      <CheckBar
+        empty={empty}
+        isOld={isOld}
+        found={found}
+        faces={
+          <OneOf
+            label="Face of the check"
+            of={FACES}
+            value={face}
+            words={(each) => FACE_NAMES[each]}
+            onSelect={setFace}
+          />
+        }
       >
-        <PlayButton empty={empty} />
-        <PlaceEntry />
-        <OneOf
-          label="Face of the check"
-          of={FACES}
-          value={face}
-          words={(each) => FACE_NAMES[each]}
-          onSelect={setFace}
-        />
-        {work && !isOld ? (
-          <ProgressLine label={work} done={state.done} onCancel={() => session.checking.cancel()} />
-        ) : (
-          <Box
-            role="status"
-            data-check-state={isOld ? 'old' : 'done'}
-            sx={{ fontSize: 12, color: 'text.secondary' }}
-          >
-            {empty || !checked
-              ? ''
-              : isOld
-                ? 'Of the state before; the newest is being measured …'
-                : `${count(breaking, 'finding breaks', 'findings break')} a limit, ${count(of.rows.length - breaking, 'other')}`}
-          </Box>
-        )}
-        <Box sx={{ flex: 1 }} />
         <ThresholdsMenu by={project} change={(name, edit) => session.do(name, edit)} />
-      </Box>
+      </CheckBar>
       {failure && <FailureNote message={failure.message} hint={failure.hint} />}
       {empty ? (
         <Empty />
@@ -276,7 +162,7 @@ export function CheckStage() {
                         proposal={proposal}
                         shown={shown}
                         onShown={setShown}
-                        busy={state.work === 'mending' || isOld || checked === null}
+                        busy={mending || isOld || checked === null}
                       />
                       <FindingTable
                         of={of}

@@ -2,7 +2,7 @@
 
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { useMemo } from 'react';
+import { memo, useMemo } from 'react';
 import type { Target } from '@/core/check/target';
 import type { Judged } from '@/core/check/verdict';
 import { amplitudeToDb, meanSquareToLufs } from '@/core/loudness/decibels';
@@ -46,7 +46,7 @@ function linesOf(judged: Judged, details: CheckDetails): Line[] {
 }
 
 /** Every figure of the programme, limited or not, with its place. */
-export function FigureList({
+export const FigureList = memo(function FigureList({
   looked,
   target,
   judged,
@@ -100,7 +100,7 @@ export function FigureList({
       {levels && <Spread levels={levels} details={details} target={target} />}
     </Box>
   );
-}
+});
 
 const SHARES = [10, 50, 90] as const;
 

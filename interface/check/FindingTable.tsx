@@ -2,7 +2,7 @@
 
 import Box from '@mui/material/Box';
 import Checkbox from '@mui/material/Checkbox';
-import { useMemo, useRef, type KeyboardEvent } from 'react';
+import { memo, useMemo, useRef, type KeyboardEvent } from 'react';
 import { FINDING_NAMES } from '@/core/check/findings/finding';
 import type { FixRow } from '@/core/proposals/fixes/fixProposal';
 import type { DataColumn } from '../ui/table/column';
@@ -20,8 +20,8 @@ interface Props {
   readonly rows: readonly FixRow[];
   readonly selected: string | null;
   readonly onSelect: (id: string) => void;
-  /** What stands there when there is nothing. */
-  readonly empty: React.ReactNode;
+  /** What is said when there is nothing. */
+  readonly empty: string;
 }
 
 /** Where a row’s fix stands. */
@@ -53,7 +53,7 @@ function FixCell({ row }: { row: FixRow }) {
 }
 
 /** Everything that was found, a row each: what, where, how much, and its smallest fix. */
-export function FindingTable({ of, rows, selected, onSelect, empty }: Props) {
+export const FindingTable = memo(function FindingTable({ of, rows, selected, onSelect, empty }: Props) {
   const looked = useLookedProgramme();
   const list = useRef<RowList>(null);
   const columns: readonly DataColumn<FixRow>[] = [
@@ -111,7 +111,7 @@ export function FindingTable({ of, rows, selected, onSelect, empty }: Props) {
       model={model}
       rowHeight={ROW_HEIGHT}
       listRef={list}
-      empty={empty}
+      empty={<Box sx={{ p: 2, color: 'text.secondary' }}>{empty}</Box>}
       attributes={{ onKeyDown, 'aria-activedescendant': activeId }}
       rowProps={(row) => ({
         id: `finding-${CSS.escape(row.id)}`,
@@ -127,4 +127,4 @@ export function FindingTable({ of, rows, selected, onSelect, empty }: Props) {
       })}
     />
   );
-}
+});

@@ -1,23 +1,30 @@
-import { useEffect, useMemo } from 'react';
+import { useDeferredValue, useEffect, useMemo } from 'react';
 import { useStore } from 'zustand';
 import { fixProposal } from '@/core/proposals/fixes/fixProposal';
 import type { CheckState } from '../session/checking';
 import { useSession, useSessionState } from '../session/SessionContext';
+
+export function useCheckState<T>(select: (state: CheckState) => T): T {
+  return useStore(useSession().checking.store, select);
+}
 
 /** What the check has come to, kept up to date as long as it is looked at. */
 export function useCheck() {
   const session = useSession();
   const project = useSessionState((state) => state.history.project);
   useEffect(() => session.checking.watch(), [session]);
-  const state = useStore(session.checking.store);
-  const { checked, mends } = state;
+  const checked = useCheckState((state) => state.checked);
+  const mends = useCheckState((state) => state.mends);
+  // There may be thousands: they are drawn as there is time between what hands do.
+  const shown = useDeferredValue(useMemo(() => ({ checked, mends }), [checked, mends]));
   const proposal = useMemo(
-    () => (checked ? fixProposal(project, checked.findings, mends) : null),
-    [project, checked, mends],
+    () => (shown.checked ? fixProposal(project, shown.checked.findings, shown.mends) : null),
+    [project, shown],
   );
+  const isOlder = useCheckState(({ of }) => of !== null && of !== project);
   /** What stands there is of an older state. */
-  const isOld = state.of !== null && state.of !== project;
-  return { project, state, proposal, isOld };
+  const isOld = isOlder || shown.checked !== checked;
+  return { project, checked: shown.checked, proposal, isOld };
 }
 
 /** What is being done, in a few words; `null` when nothing is. */

@@ -29,16 +29,19 @@ export function usePicked(proposal: Proposal<FixRow> | null, project: Project): 
     const ids = new Set(together(project, fixes).applied.map(({ findingId }) => findingId));
     return chosen.filter(({ id }) => ids.has(id));
   }, [chosen, project]);
-  return {
-    rows,
-    isPicked: (id) => picked.has(id),
-    pick: (id, is) => {
-      const next = new Set(picked);
-      if (is) next.add(id);
-      else next.delete(id);
-      setPicked(next);
-    },
-    applied,
-    waiting: chosen.length - applied.length,
-  };
+  return useMemo(
+    () => ({
+      rows,
+      isPicked: (id) => picked.has(id),
+      pick: (id, is) => {
+        const next = new Set(picked);
+        if (is) next.add(id);
+        else next.delete(id);
+        setPicked(next);
+      },
+      applied,
+      waiting: chosen.length - applied.length,
+    }),
+    [rows, picked, applied, chosen],
+  );
 }

@@ -9,6 +9,7 @@ import type { MendedAll } from '@/core/proposals/fixes/mendAll';
 import type { ProgrammeEngine } from '@/engine/programmeEngine';
 import type { CheckedProgramme, CheckRequest, Failure } from '@/engine/protocol';
 import { sourceKey } from '@/storage/measurements';
+import { nowAndThen } from './nowAndThen';
 import type { SessionState } from './state';
 
 /** What a check has come to so far. */
@@ -149,7 +150,10 @@ export class Checking {
     if (!known && !(await check([]))) return again();
     set({ work: 'clicks' });
     const { clickOverDb: overDb, clickDbfs: leastDbfs } = thresholdsOf(project);
-    const found = await engine.findClicks(playable, { overDb, leastDbfs }, signal, (done) => set({ done }));
+    const due = nowAndThen();
+    const found = await engine.findClicks(playable, { overDb, leastDbfs }, signal, (done) => {
+      if (due()) set({ done });
+    });
     if (signal.aborted) return;
     this.clicks = 'ok' in found ? found.ok : [];
     if ('failure' in found) set({ failure: found.failure });
@@ -168,23 +172,25 @@ export class Checking {
     const request = this.request(playable, this.clicks);
     // What breaks a limit is mended first.
     const order = [...findings].sort((a, b) => Number(b.weight === 'breaks') - Number(a.weight === 'breaks'));
+    const mends = new Map(this.store.getState().mends);
+    const due = nowAndThen();
     set({ work: 'fixes', done: 0 });
     for (const [i, finding] of order.entries()) {
       if (signal.aborted) return;
-      const { mends } = this.store.getState();
       if (!mends.has(finding.id)) {
         const outcome = await this.engine.fix(playable, request, finding);
-        if ('failure' in outcome) return set({ failure: outcome.failure, work: null });
+        if ('failure' in outcome) return set({ failure: outcome.failure, work: null, mends });
         if ('cancelled' in outcome && !signal.aborted) {
           // The programme was shown in another state meanwhile: on with it when it rests.
-          set({ work: null });
+          set({ work: null, mends });
           return this.retry();
         }
-        if ('ok' in outcome) set({ mends: new Map(this.store.getState().mends).set(finding.id, outcome.ok) });
+        if ('ok' in outcome) mends.set(finding.id, outcome.ok);
       }
-      set({ done: (i + 1) / order.length });
+      // There may be thousands: they are shown a few at a time.
+      if (due()) set({ mends: new Map(mends), done: (i + 1) / order.length });
     }
-    set({ work: null });
+    set({ work: null, mends, done: 1 });
     if (!signal.aborted) this.known.set(project, this.store.getState());
   }
 
@@ -211,12 +217,15 @@ export class Checking {
       if (!signal.aborted) this.store.setState(change);
     };
     const playable = this.playable(project);
+    const due = nowAndThen();
     set({ work: 'mending', done: 0, mended: null });
     const outcome = await this.engine.mendAll(
       playable,
       this.request(playable, this.clicks),
       project.accepted.map(({ id }) => id),
-      (done) => set({ done }),
+      (done) => {
+        if (due()) set({ done });
+      },
     );
     if ('failure' in outcome) set({ failure: outcome.failure, work: null });
     else set({ work: null, ...('ok' in outcome && { mended: outcome.ok }) });

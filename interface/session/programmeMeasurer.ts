@@ -10,12 +10,11 @@ import type { ProgrammeEngine } from '@/engine/programmeEngine';
 import type { Outcome, ProgrammeSummary, Solved } from '@/engine/protocol';
 import { MovingLevels } from './movingLevels';
 import type { Notes } from './notes';
+import { nowAndThen } from './nowAndThen';
 import { shownProject, type SessionState } from './state';
 
 /** Several changes within a frame (a drag) are one measurement, ms. */
 const FRAME_MS = 16;
-/** Progress is told at most so often, ms: whoever shows it is drawn anew. */
-const SHOWN_EVERY_MS = 100;
 
 /** What measuring the programme needs of its session. */
 interface Host {
@@ -87,24 +86,23 @@ export class ProgrammeMeasurer {
     const shown = shownProject(host.state());
     const project = this.playable(shown);
     host.set({ measuring: 0 });
-    let shownAt = performance.now();
+    const due = nowAndThen();
     const outcome = await host.engine.measure(project, this.seen, (measuring) => {
-      const now = performance.now();
-      if (task !== this.task || now - shownAt < SHOWN_EVERY_MS) return;
-      shownAt = now;
-      host.set({ measuring });
+      if (task === this.task && due()) host.set({ measuring });
     });
     if (task !== this.task) return;
+    // It has changed again since: what has come is shown, but is of an older state.
+    const measuring = this.queued ? 0 : null;
     if ('ok' in outcome) {
       // What is still being dragged is no ground to stand on: the sums start from what rests.
       const resting = shown === this.project;
       const moved = resting ? null : host.state().moved;
       if (resting) this.measured = { project: shown, playable: project, levels: outcome.ok };
-      host.set({ programme: outcome.ok, moved, measuring: null, measureFailure: null });
+      host.set({ programme: outcome.ok, moved, measuring, measureFailure: null });
       if (!resting) return;
       this.prepare({ kind: 'gain', ids: host.state().selection }, 'rest');
       host.onRest();
-    } else if ('failure' in outcome) host.set({ measuring: null, measureFailure: outcome.failure });
+    } else if ('failure' in outcome) host.set({ measuring, measureFailure: outcome.failure });
   }
 
   /** What of a state can be heard: of the one at rest the same as before, so that sums that were taken for it stay of use. */

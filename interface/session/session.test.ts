@@ -2,6 +2,7 @@ import { afterEach, describe, expect, it, vi } from 'vitest';
 import { setSampleRate } from '@/core/programme/edits/settings';
 import { changeLevel } from '@/core/programme/edits/groups';
 import { getSummary } from '@/storage/summaries';
+import type { ProgrammeSummary } from '@/engine/protocol';
 import { realWorkers } from '@/engine/testing/threads';
 import { projectStore } from '../testing/memoryStores';
 import { cutActions } from '../programme/cutActions';
@@ -58,6 +59,28 @@ describe('a session', () => {
     await session.saving.settled();
     expect(session.state.save).toBe('saved');
     expect([...projectStore.items.keys()]).toContain('p');
+  });
+
+  it('what comes of a measurement after another change is still of an older state', async () => {
+    await open();
+    await placed(wav('a.wav', -20));
+    const { programme } = session.state;
+    const before = programme!.figures.integratedLufs!;
+    const lower = (): void =>
+      session.do('Lower', (project) => changeLevel(project, new Set(['c0']), { kind: 'change', db: -6 }));
+    let end: (outcome: { ok: ProgrammeSummary }) => void;
+    const measure = vi
+      .spyOn(session.engine, 'measure')
+      .mockImplementationOnce(() => new Promise((resolve) => (end = resolve)));
+    lower();
+    await vi.waitFor(() => expect(measure).toHaveBeenCalledOnce());
+    lower();
+    end!({ ok: programme! });
+    await Promise.resolve();
+    await Promise.resolve();
+    expect(measure).toHaveBeenCalledOnce();
+    expect(session.state.measuring).toBe(0);
+    expect((await measured(session)).programme!.figures.integratedLufs).toBeCloseTo(before - 12, 4);
   });
 
   it('says when it cannot be saved, and goes on', async () => {

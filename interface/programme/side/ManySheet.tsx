@@ -9,6 +9,7 @@ import { GROUP_GAIN } from '@/core/programme/gainField';
 import { wholeGroup } from '@/core/programme/groups';
 import type { Clip, Group } from '@/core/programme/model';
 import { figure } from '@/core/text/figures';
+import { Later } from '../../ui/Later';
 import { LevelMark, type Standing } from '../../ui/LevelMark';
 import { commandOf } from '../../commands/commands';
 import { NameField } from '../../editing/NameField';
@@ -151,15 +152,17 @@ export function ManySheet({ clips, gainField, onOpenLevel, onFindParts }: Props)
           </Button>
         </Box>
       </Box>
-      <SectionBox clips={clips} onFindParts={onFindParts} />
-      <FadeBox clips={clips} />
-      <PasteButtons clips={clips} />
-      <ClipLimiters ids={clips.map(({ id }) => id)} who={count(clips.length, 'clip')} />
-      <SolveBox clips={clips} />
-      <SetField clips={clips} />
-      <Button color="inherit" onClick={remove} sx={{ alignSelf: 'start' }}>
-        Remove {count(clips.length, 'clip')}
-      </Button>
+      <Later>
+        <SectionBox clips={clips} onFindParts={onFindParts} />
+        <FadeBox clips={clips} />
+        <PasteButtons clips={clips} />
+        <ClipLimiters ids={clips.map(({ id }) => id)} who={count(clips.length, 'clip')} />
+        <SolveBox clips={clips} />
+        <SetField clips={clips} />
+        <Button color="inherit" onClick={remove} sx={{ alignSelf: 'start' }}>
+          Remove {count(clips.length, 'clip')}
+        </Button>
+      </Later>
     </Box>
   );
 }
