@@ -138,7 +138,8 @@ export async function endOnce(
     );
   if (how !== 'reload') await page.driver.get(address);
   const faults: string[] = [];
-  const after = await page.until('the project to open', async () => {
+  const opened = `the project to open after ${how} in ${done.join(', ')}`;
+  const after = await page.until(opened, async () => {
     const seen = await look(page);
     return seen?.saved ? seen : null;
   });

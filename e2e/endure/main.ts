@@ -75,6 +75,9 @@ try {
       console.log(`${i + 1}: ${ended.end} after ${ended.actions.join(', ')}: ${fault}`);
     if ((i + 1) % 25 === 0) console.log(`${i + 1} of ${count}`);
   }
+} catch (error) {
+  await page.pictureOfFailure({ name: `end ${all.length + 1}`, result: { state: 'fail' } });
+  throw error;
 } finally {
   await page.browser.close();
   server.stop();
