@@ -19,17 +19,19 @@ export function Fold({
   children: ReactNode;
 }) {
   const [isOpen, setOpen] = useRemembered(`fold ${remember}`, open);
+  const shown = isOpen || forced;
   return (
     <Box
       component="details"
-      open={isOpen || forced}
+      open={shown}
       onToggle={(event) => setOpen((event.currentTarget as HTMLDetailsElement).open)}
       sx={{ fontSize: 12, borderTop: 1, borderColor: 'divider', pt: 0.75 }}
     >
       <Box component="summary" sx={{ cursor: 'pointer', fontWeight: 550 }}>
         {name}
       </Box>
-      <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, pt: 1 }}>{children}</Box>
+      {/* Built only while it is seen: with every clip that is selected it would be built anew. */}
+      {shown && <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, pt: 1 }}>{children}</Box>}
     </Box>
   );
 }
