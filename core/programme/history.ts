@@ -1,4 +1,4 @@
-import { applyPatches, enablePatches, type Patch } from 'immer';
+import { applyPatches, enablePatches, freeze, type Patch } from 'immer';
 import type { Project } from './model';
 
 enablePatches();
@@ -90,6 +90,25 @@ function patchesOf(before: Project, after: Project): PlainPatches {
 }
 
 /**
+ * Patches of steps in a row, of each place only the last: a key that is held down on thousands of clips would add all of
+ * them at every turn.
+ */
+function joined(patches: readonly Patch[]): readonly Patch[] {
+  // Where records come and go, a place is not always the same record's.
+  if (patches.some(({ op }) => op !== 'replace')) return patches;
+  const later = new Set<string>();
+  return patches
+    .toReversed()
+    .filter(({ path }) => {
+      const place = path.join('/');
+      if (later.has(place) || later.has(String(path[0]))) return false;
+      later.add(place);
+      return true;
+    })
+    .reverse();
+}
+
+/**
  * Does one step. An edit that changes nothing is no step.
  * @param name what the editor did, in their words: “Set gain of 3 clips”
  * @param merge steps in a row with the same word here become one
@@ -107,11 +126,15 @@ export function doStep(
   if (after === before) return history;
   const { redo, undo } = patchesOf(before, after);
   if (redo.length === 0) return history;
-  const project = applyPatches(before, redo);
+  const project = freeze(after, true);
   const last = history.past.at(-1);
   if (merge !== null && last?.merge === merge && history.future.length === 0) {
-    const joined = { name, merge, at, redo: [...last.redo, ...redo], undo: [...undo, ...last.undo] };
-    return { project, past: history.past.with(-1, joined), future: [] };
+    const step = {
+      ...{ name, merge, at },
+      redo: joined([...last.redo, ...redo]),
+      undo: joined([...undo, ...last.undo]),
+    };
+    return { project, past: history.past.with(-1, step), future: [] };
   }
   return {
     project,
