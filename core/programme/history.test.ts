@@ -4,7 +4,8 @@ import { clipsArbitrary, testClip, testProject } from '@/core/testing/projects';
 import { appendSources, moveClips, removeClips } from './edits/clips';
 import { changeGain } from './edits/gain';
 import { addTrack, changeTrack, removeSources, renameProject } from './edits/project';
-import { doStep, HISTORY_LIMIT, redoStep, startHistory, undoStep } from './history';
+import { doStep, HISTORY_LIMIT, redoStep, startHistory, undoStep, type Step } from './history';
+import { readProject } from './migrations';
 import { PLAIN_TRACK, type Project } from './model';
 
 const edits: ((project: Project) => Project)[] = [
@@ -59,13 +60,35 @@ describe('history', () => {
     expect(redoStep(history)).toBe(history);
   });
 
-  it('a step on one of many clips holds that clip only', () => {
+  it('a step on one of many clips holds what changed of that clip only', () => {
     const clips = Array.from({ length: 2000 }, (_, i) => testClip({ id: `c${i}` }));
     const history = doStep(startHistory(testProject(clips)), 'Set gain', (project) =>
       changeGain(project, new Set(['c7']), { kind: 'set', db: 1 }),
     );
     expect(history.past[0]!.redo).toHaveLength(1);
-    expect(history.past[0]!.redo[0]!.path).toEqual(['clips', 7]);
+    expect(history.past[0]!.redo[0]!.path).toEqual(['clips', 7, 'gain']);
+  });
+
+  it('a step on a source holds all of it, so that its sound is known to be wanted', () => {
+    const history = doStep(startHistory(testProject()), 'Find', (project) => ({
+      ...project,
+      sources: project.sources.with(0, { ...project.sources[0]!, audioKey: 'found' }),
+    }));
+    const [{ undo, redo }] = history.past as [Step];
+    expect(undo).toEqual([{ op: 'replace', path: ['sources', 0], value: testProject().sources[0] }]);
+    expect(redo[0]!.value).toMatchObject({ audioKey: 'found' });
+  });
+
+  it('a stored step is checked field by field', () => {
+    const history = doStep(startHistory(testProject([testClip({ id: 'a' })])), 'Change gain', edits[0]!);
+    expect(readProject(structuredClone(history))).toEqual({ ...history, lost: null });
+    const bad = (value: unknown) => {
+      const stored = structuredClone(history) as unknown as { past: [{ undo: [{ value: unknown }] }] };
+      stored.past[0].undo[0].value = value;
+      return readProject(stored).lost;
+    };
+    for (const value of ['loud', null, { db: Infinity, reason: null }, { db: 1 }])
+      expect(bad(value)).toBe('The steps before could not be read; nothing can be undone.');
   });
 
   it('steps in a row with the same word are one', () => {

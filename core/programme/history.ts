@@ -34,24 +34,39 @@ type Keyed = { readonly id: string };
 
 type PlainPatches = { readonly redo: Patch[]; readonly undo: Patch[] };
 
+/** How a record at a place of a list became another, field by field: the rest of it need not be held twice a step. */
+function recordPatches(key: string, index: number, before: Keyed, after: Keyed): PlainPatches {
+  const [old, now] = [before, after] as unknown as readonly Readonly<Record<string, unknown>>[];
+  const fields = Object.keys(now!);
+  const put = (path: (string | number)[], value: unknown): Patch => ({ op: 'replace', path, value });
+  // Stored sound is looked for by the records of its sources, in steps too: those stay whole.
+  const whole = key === 'sources' || fields.length !== Object.keys(old!).length;
+  if (whole || !fields.every((field) => field in old!))
+    return { redo: [put([key, index], after)], undo: [put([key, index], before)] };
+  const changed = fields.filter((field) => old![field] !== now![field]);
+  return {
+    redo: changed.map((field) => put([key, index, field], now![field])),
+    undo: changed.map((field) => put([key, index, field], old![field])),
+  };
+}
+
+/** How records that stayed where they are became others. */
+function changesOf(key: string, before: readonly Keyed[], after: readonly Keyed[]): PlainPatches {
+  const changed = before.flatMap((item, index) =>
+    item === after[index] ? [] : [recordPatches(key, index, item, after[index]!)],
+  );
+  return { redo: changed.flatMap(({ redo }) => redo), undo: changed.flatMap(({ undo }) => undo) };
+}
+
 /**
  * How a list of records became another, as patches: what was taken out, what differs, what was put in. Edits are plain
  * functions that give back new arrays: replacing an array of thousands for one clip would make every step weigh as much.
  * @returns `null` when records that stayed changed their order
  */
 function listPatches(key: string, before: readonly Keyed[], after: readonly Keyed[]): PlainPatches | null {
-  const replace =
-    (list: readonly Keyed[]) =>
-    (index: number): Patch => ({
-      op: 'replace',
-      path: [key, index],
-      value: list[index],
-    });
   // Most steps change records where they stand: no list of names is needed to see that.
-  if (before.length === after.length && before.every(({ id }, index) => id === after[index]!.id)) {
-    const changed = before.flatMap((item, index) => (item === after[index] ? [] : [index]));
-    return { redo: changed.map(replace(after)), undo: changed.map(replace(before)) };
-  }
+  if (before.length === after.length && before.every(({ id }, index) => id === after[index]!.id))
+    return changesOf(key, before, after);
   const then = new Map(before.map((item, index) => [item.id, index]));
   const now = new Set(after.map(({ id }) => id));
   const removed = before.flatMap((item, index) => (now.has(item.id) ? [] : [index]));
@@ -68,10 +83,10 @@ function listPatches(key: string, before: readonly Keyed[], after: readonly Keye
       value: list[index],
     });
   // Between taking out and putting in, both lists hold the same records.
-  const differ = kept.flatMap((item, index) => (item === stayed[index] ? [] : [index]));
+  const { redo, undo } = changesOf(key, stayed, kept);
   return {
-    redo: [...removed.toReversed().map(takeOut), ...differ.map(replace(kept)), ...added.map(putIn(after))],
-    undo: [...added.toReversed().map(takeOut), ...differ.map(replace(stayed)), ...removed.map(putIn(before))],
+    redo: [...removed.toReversed().map(takeOut), ...redo, ...added.map(putIn(after))],
+    undo: [...added.toReversed().map(takeOut), ...undo, ...removed.map(putIn(before))],
   };
 }
 
@@ -100,9 +115,9 @@ function joined(patches: readonly Patch[]): readonly Patch[] {
   return patches
     .toReversed()
     .filter(({ path }) => {
-      const place = path.join('/');
-      if (later.has(place) || later.has(String(path[0]))) return false;
-      later.add(place);
+      // A record that is replaced later takes its fields with it, a list its records.
+      if (path.some((_, i) => later.has(path.slice(0, i + 1).join('/')))) return false;
+      later.add(path.join('/'));
       return true;
     })
     .reverse();

@@ -1,4 +1,4 @@
-import { array, boolean, mixed, number, object, string, ValidationError, type Schema } from 'yup';
+import { array, boolean, isSchema, mixed, number, object, string, ValidationError, type Schema } from 'yup';
 import { PROGRAMME_LAYOUTS } from '@/core/audio/layout';
 import { THRESHOLD_FIELDS } from '@/core/check/findings/thresholds';
 import { storedTargetSchema } from '@/core/check/schema';
@@ -309,8 +309,12 @@ function patchFault(patch: unknown): string | null {
   const { op, path, value } = (patch ?? {}) as Patched;
   if (!OPS.includes(op)) return 'a step does what is not known';
   if (!Array.isArray(path) || path.length === 0) return 'a step changes nothing that is there';
-  const [key, index] = path as unknown[];
+  const [key, index, field] = path as unknown[];
   if (typeof key !== 'string' || !(isList(key) || key in FIELDS)) return 'a step changes what is not known';
+  if (path.length === 3 && isList(key) && typeof field === 'string') {
+    const schema: unknown = (LISTS[key].fields as Readonly<Record<string, unknown>>)[field];
+    return isSchema(schema) ? fault(schema as Schema, value, `${field} in ${key}`) : null;
+  }
   if (value === undefined || path.length > 2 || index === 'length') return null;
   if (isList(key))
     return index === undefined ? listFault(key, value) : fault(LISTS[key].required(), value, key);

@@ -16,6 +16,7 @@ import {
 } from 'react';
 import { programmeFrames } from '@/core/programme/model';
 import { DropArea } from '../ui/DropArea';
+import { Later } from '../ui/Later';
 import { Resizable } from '../ui/Resizable';
 import { useProject, useSession, useSessionState } from '../session/SessionContext';
 import { shownProject } from '../session/state';
@@ -153,11 +154,13 @@ const Faces = memo(function Faces({ sheetActions, gainField, sheet, onClose }: P
       }
     >
       {!big && (
-        <SideSheet
-          gainField={gainField}
-          onOpenLevel={sheetActions.levelClips}
-          onFindParts={sheetActions.findParts}
-        />
+        <Later>
+          <SideSheet
+            gainField={gainField}
+            onOpenLevel={sheetActions.levelClips}
+            onFindParts={sheetActions.findParts}
+          />
+        </Later>
       )}
     </Resizable>
   );
