@@ -206,11 +206,7 @@ export function SectionBox({ clips, onFindParts }: { clips: readonly Clip[]; onF
   const covered = useMemo(() => (range ? coveredBy(clips, range) : []), [clips, range]);
   const only = clips.length === 1 ? clips[0] : undefined;
   return (
-    <Box
-      component="section"
-      aria-label="Parts"
-      sx={{ borderTop: 1, borderBottom: 1, borderColor: 'divider', py: 1 }}
-    >
+    <Box component="section" aria-label="Parts" sx={{ borderTop: 1, borderColor: 'divider', pt: 1 }}>
       {range && covered.length > 0 ? (
         <InRange clips={covered} range={range} />
       ) : (
