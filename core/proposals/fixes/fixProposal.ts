@@ -1,8 +1,9 @@
 import type { Finding } from '@/core/check/findings/finding';
 import type { Accepted, Project } from '@/core/programme/model';
+import type { FrameRange } from '@/core/programme/sections';
 import { count } from '@/core/text/words';
 import type { Proposal, ProposedRow } from '../protocol';
-import { hinder, reachOfFix, withFix, type Fix } from './fix';
+import { meet, reachOfFix, withFix, type Fix } from './fix';
 import type { Mend } from './fixFor';
 
 /** Something that was found, and what mends it. */
@@ -21,9 +22,14 @@ export function together(
 ): { readonly applied: readonly Fix[]; readonly left: readonly Fix[] } {
   const applied: Fix[] = [];
   const left: Fix[] = [];
+  const taken: FrameRange[] = [];
   for (const fix of fixes) {
-    const free = applied.every(({ change }) => !hinder(project, change, fix.change));
-    (free ? applied : left).push(fix);
+    const reach = reachOfFix(project, fix.change);
+    if (taken.some((other) => meet(reach, other))) left.push(fix);
+    else {
+      applied.push(fix);
+      taken.push(reach);
+    }
   }
   return { applied, left };
 }
