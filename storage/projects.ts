@@ -6,6 +6,7 @@ import { removeAudioExcept } from './audio';
 import { storageError } from './failure';
 import { removeHandover } from './handovers';
 import { removeMeasurementsExcept } from './measurements';
+import { fromStored, soundsIn, toStored, type StoredProject } from './storedProject';
 import { asideStore, projectStore, shelfStore } from './stores';
 import { removeSummary } from './summaries';
 
@@ -48,7 +49,15 @@ const entrySchema = object({
 
 const isEntry = (value: unknown): value is ShelfEntry => entrySchema.isValidSync(value, { strict: true });
 
-type StoredProject = Readonly<Record<string, unknown>>;
+type Values = Readonly<Record<string, unknown>>;
+
+/** What is stored of a project; `null` when nothing is. */
+async function storedValues(
+  id: string,
+): Promise<{ readonly stored: unknown; readonly values: Values } | null> {
+  const stored = await projectStore.getItem<unknown>(id);
+  return stored === null || stored === undefined ? null : { stored, values: fromStored(stored) as Values };
+}
 
 function entryOf(project: Project, deletedAt: number | null): ShelfEntry {
   return {
@@ -71,11 +80,11 @@ function nameIn(record: unknown): string | null {
 
 /** An entry made anew from its project, where the shelf's own record of it is damaged. */
 async function mended(id: string): Promise<ShelfEntry | UnreadableEntry> {
-  const stored = await projectStore.getItem<StoredProject>(id);
-  const name = nameIn(stored?.['project']) ?? nameIn(await shelfStore.getItem(id)) ?? id;
-  if (!stored) return { id, name, why: 'Nothing but a damaged note of it is left.' };
+  const found = await storedValues(id);
+  const name = nameIn(found?.values['project']) ?? nameIn(await shelfStore.getItem(id)) ?? id;
+  if (!found) return { id, name, why: 'Nothing but a damaged note of it is left.' };
   try {
-    return { ...entryOf(readProject(stored).project, null), modifiedAt: 0, id };
+    return { ...entryOf(readProject(found.values).project, null), modifiedAt: 0, id };
   } catch (error) {
     if (error instanceof ProjectFormatError) return { id, name, why: error.message };
     throw error;
@@ -112,8 +121,8 @@ export async function listProjects(): Promise<{
 /** All that is kept of a project, readable or not, as the text of a file. */
 export async function projectAsKept(id: string): Promise<string> {
   try {
-    const [project, entry] = await Promise.all([projectStore.getItem(id), shelfStore.getItem(id)]);
-    return projectFile(project ?? { entry });
+    const [project, entry] = await Promise.all([storedValues(id), shelfStore.getItem(id)]);
+    return projectFile(project?.values ?? { entry });
   } catch (error) {
     throw storageError(error);
   }
@@ -123,9 +132,10 @@ export async function projectAsKept(id: string): Promise<string> {
 export const projectFile = (kept: unknown): string => JSON.stringify(kept);
 
 /** Keeps a project with its history. Where it is in the bin, there it stays. */
-export async function saveProject({ project, past, future }: History): Promise<void> {
+export async function saveProject(history: History): Promise<void> {
+  const { project } = history;
   try {
-    await projectStore.setItem<StoredProject>(project.id, { project, past, future });
+    await projectStore.setItem<StoredProject>(project.id, toStored(history));
     const before: unknown = await shelfStore.getItem(project.id);
     await shelfStore.setItem(project.id, entryOf(project, isEntry(before) ? before.deletedAt : null));
   } catch (error) {
@@ -146,11 +156,12 @@ export interface LoadedProject {
  * @throws ProjectFormatError when it is damaged or from a newer version
  */
 export async function loadProject(id: string): Promise<LoadedProject | null> {
-  const stored = await projectStore.getItem<StoredProject>(id).catch((error: unknown) => {
+  const found = await storedValues(id).catch((error: unknown) => {
     throw storageError(error);
   });
-  if (stored === null || stored === undefined) return null;
-  const { project, past, future, lost } = readProject(stored);
+  if (!found) return null;
+  const { stored, values } = found;
+  const { project, past, future, lost } = readProject(values);
   // What cannot be read is kept beside it before the next step writes over it.
   if (lost !== null) await asideStore.setItem(`${id} ${new Date().toISOString()}`, stored);
   return { history: { ...startHistory(project), past, future }, lost };
@@ -202,8 +213,6 @@ export async function deleteProject(id: string): Promise<void> {
   await removeOrphans();
 }
 
-const AUDIO_KEY = /"audioKey":"([^"]+)"/g;
-
 /**
  * Forgets sound and measurements that no project names, neither in its present state nor in a step of its history: of projects that
  * were deleted, and of imports that were cut short. What has just come in stays: it may be on its way into a project.
@@ -211,10 +220,10 @@ const AUDIO_KEY = /"audioKey":"([^"]+)"/g;
 export async function removeOrphans(): Promise<void> {
   const wanted = new Set<string>();
   await projectStore.iterate<unknown, void>((stored) => {
-    for (const [, key] of JSON.stringify(stored).matchAll(AUDIO_KEY)) wanted.add(key!);
+    for (const key of soundsIn(stored)) wanted.add(key);
   });
   await asideStore.iterate<unknown, void>((stored) => {
-    for (const [, key] of JSON.stringify(stored).matchAll(AUDIO_KEY)) wanted.add(key!);
+    for (const key of soundsIn(stored)) wanted.add(key);
   });
   await removeAudioExcept(wanted);
   await removeMeasurementsExcept(wanted);

@@ -58,7 +58,11 @@ const soundsOf = (page: Page): Promise<{ orphans: number; lost: readonly string[
         for await (const [key, handle] of folder.entries()) sizes.set(key, (await handle.getFile()).size);
         return sizes;
       };
-      Promise.all([all('audio', 'getAllKeys'), all('audio', 'getAll'), all('projects', 'getAll'), files()]).then(([keys, records, projects, sizes]) => {
+      Promise.all([all('audio', 'getAllKeys'), all('audio', 'getAll'), all('projects', 'getAll'), files()]).then(([keys, records, texts, sizes]) => {
+        // Projects are stored as text, steps apart.
+        const projects = texts.map(({ project, past, future }) => ({
+          project: JSON.parse(project), past: past.map((step) => JSON.parse(step)), future: future.map((step) => JSON.parse(step)),
+        }));
         // What a record calls a file has to be one, of the right length; a file counts whether a record names it or not.
         const whole = keys.filter((key, i) => !key.includes('/') && (records[i].pieces !== null || sizes.get(key) === records[i].size));
         const stored = new Set(whole);
