@@ -1,4 +1,5 @@
 import { Key } from 'selenium-webdriver';
+import { HISTORY_LIMIT } from '@/core/programme/history';
 import { SIZE } from '../support/browser';
 import type { Page } from '../support/page';
 import { withControl, type Action } from './actions';
@@ -148,9 +149,11 @@ export async function endOnce(
     return seen?.saved ? seen : null;
   });
   const possible = trail.slice(lastSaved);
-  // What was on its way in may have come in, and been saved, after the last look.
-  const cameIn =
-    done.includes('import') && after.undo.startsWith('Undo: Add ') && after.steps > trail.at(-1)!.steps;
+  // What was on its way in may have come in, and been saved, after the last look; where as many steps are held as can be,
+  // the oldest goes for it.
+  const { steps: before } = trail.at(-1)!;
+  const isMore = after.steps > before || (before === HISTORY_LIMIT && after.steps === HISTORY_LIMIT);
+  const cameIn = done.includes('import') && after.undo.startsWith('Undo: Add ') && isMore;
   if (!cameIn && !possible.some((seen) => same(seen, after)))
     faults.push(`shown as saved: ${JSON.stringify(trail[lastSaved])}; there again: ${JSON.stringify(after)}`);
   if (after.steps > 0) {
