@@ -144,7 +144,10 @@ describe('auditing a finished file', () => {
     // The same a second and a quarter later, and 6 dB up from 8 s to 13 s.
     const after = before.map((channel) => {
       const later = new Float32Array(channel.length + 60_000);
-      later.set(channel.map((x, i) => (i >= 384_000 && i < 624_000 ? 2 * x : x)));
+      later.set(
+        channel.map((x, i) => (i >= 384_000 && i < 624_000 ? 2 * x : x)),
+        60_000,
+      );
       return later;
     });
     await page.press('Compare');
