@@ -4,7 +4,7 @@ import { defineConfig } from 'vitest/config';
 const shared = {
   environment: 'node',
   setupFiles: ['scripts/fixedSeed.ts'],
-  testTimeout: 300_000,
+  testTimeout: 60_000,
 };
 
 /** Replaces modules of the core: it needs them for itself. */

@@ -1,30 +1,12 @@
 'use client';
 
-import PlayIcon from '@mui/icons-material/PlayArrow';
-import StopIcon from '@mui/icons-material/Stop';
 import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
 import type { ReactNode } from 'react';
 import { PlaceEntry } from '../programme/transport/PlaceEntry';
-import { useSession, useSessionState } from '../session/SessionContext';
+import { PlayButton } from '../programme/transport/PlayButton';
+import { useSession } from '../session/SessionContext';
 import { ProgressLine } from '../ui/ProgressLine';
 import { useCheckState, workWords } from './useCheck';
-
-function PlayButton({ empty }: { empty: boolean }) {
-  const session = useSession();
-  const playing = useSessionState((state) => state.playing);
-  return (
-    <Button
-      variant="contained"
-      disabled={empty}
-      startIcon={playing ? <StopIcon /> : <PlayIcon />}
-      onClick={() => session.listening.playOrStop()}
-      sx={{ minWidth: 92 }}
-    >
-      {playing ? 'Stop' : 'Play'}
-    </Button>
-  );
-}
 
 /** How far the check is; else what it has come to. */
 function Progress({ isOld, found }: { isOld: boolean; found: string }) {

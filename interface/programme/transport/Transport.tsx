@@ -1,8 +1,6 @@
 'use client';
 
 import FitIcon from '@mui/icons-material/FitScreen';
-import PlayIcon from '@mui/icons-material/PlayArrow';
-import StopIcon from '@mui/icons-material/Stop';
 import ZoomInIcon from '@mui/icons-material/ZoomIn';
 import ZoomOutIcon from '@mui/icons-material/ZoomOut';
 import Box from '@mui/material/Box';
@@ -10,7 +8,6 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import type { ReactNode } from 'react';
-import { useStore } from 'zustand';
 import { count } from '@/core/text/words';
 import { useProject, useSession, useSessionState } from '../../session/SessionContext';
 import { FaceSwitch } from './FaceSwitch';
@@ -18,6 +15,7 @@ import { EverythingMenu } from './EverythingMenu';
 import { HearMenu } from './HearMenu';
 import { ViewMenu } from './ViewMenu';
 import { PlaceEntry } from './PlaceEntry';
+import { PlayButton } from './PlayButton';
 import { RangeBox } from './RangeBox';
 import type { SheetActions } from '../useStageActions';
 import { useViewSettings } from '../viewSettings';
@@ -29,9 +27,6 @@ interface Props {
 /** Play and stop, zoom, and the two ways to level. */
 export function Transport({ sheetActions }: Props) {
   const session = useSession();
-  const programmePlaying = useSessionState((state) => state.playing);
-  const alone = useStore(session.listening.audition.store, ({ heardId }) => heardId !== null);
-  const playing = programmePlaying || alone;
   const chosen = useSessionState((state) => state.selection.size);
   const { face } = useViewSettings();
   const { clips } = useProject();
@@ -63,15 +58,7 @@ export function Transport({ sheetActions }: Props) {
         borderColor: 'divider',
       }}
     >
-      <Button
-        variant="contained"
-        disabled={empty}
-        startIcon={playing ? <StopIcon /> : <PlayIcon />}
-        onClick={() => session.listening.playOrStop()}
-        sx={{ minWidth: 92 }}
-      >
-        {playing ? 'Stop' : 'Play'}
-      </Button>
+      <PlayButton empty={empty} />
       <PlaceEntry />
       <RangeBox />
       <FaceSwitch />
