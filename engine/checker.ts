@@ -5,9 +5,13 @@ import type { CheckMaterial } from '@/core/check/findings/material';
 import { programmeMaterial } from '@/core/check/findings/programmeMaterial';
 import { overTime } from '@/core/check/overTime';
 import type { ProgrammeMeasurement } from '@/core/measuring/programmeMeasurement';
+import { settlingFrames, type SubBlockRange } from '@/core/measuring/dirtyRanges';
+import { joinShares } from '@/core/measuring/measureEach';
 import { StandingApart } from '@/core/measuring/standingApart';
-import { PEAK_SUB_BLOCKS, SUB_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
+import { PEAK_SUB_BLOCKS, SUB_BLOCKS_PER_SECOND, subBlockStart } from '@/core/loudness/subBlocks';
+import { sideBySide } from '@/core/parallel/sideBySide';
 import type { Project } from '@/core/programme/model';
+import { excerpt } from '@/core/signal/excerpt';
 import { areAlike, soundDifferences } from '@/core/signal/differences';
 import { fixFor, type Mend } from '@/core/proposals/fixes/fixFor';
 import { makeWorkshop, type Hands } from '@/core/proposals/fixes/makeWorkshop';
@@ -22,6 +26,16 @@ const LEAST_PIECE = SUB_BLOCKS_PER_SECOND;
 
 /** Something newer is wanted. */
 class GivenUp extends Error {}
+
+/** As much of a programme as is needed to measure a range of it. */
+function excerptOf(project: Project, { from, to }: SubBlockRange): Project {
+  const { sampleRate } = project;
+  const settling = settlingFrames(sampleRate);
+  return excerpt(project, {
+    from: subBlockStart(from, sampleRate) - settling,
+    to: subBlockStart(to, sampleRate),
+  });
+}
 
 /** The measurement of the programme as it stands. */
 interface Standing {
@@ -97,7 +111,8 @@ export class Checker {
     const hand = async (): Promise<void> => {
       for (let taken = measurement.take(piece); taken; taken = measurement.take(piece)) {
         if (!wanted()) throw new GivenUp();
-        measurement.put(taken, madeBy(await this.pool.measureRange(measurement.of!, taken.range, 1)));
+        const part = excerptOf(measurement.of!, taken.range);
+        measurement.put(taken, madeBy(await this.pool.measureRange(part, taken.range, 1)));
       }
     };
     await Promise.all(Array.from({ length: this.pool.size }, hand));
@@ -115,7 +130,14 @@ export class Checker {
       finish: (fork) => this.finish(fork, wanted),
       moving: async (state, moving, range) => {
         if (!wanted()) throw new GivenUp();
-        return madeBy(await this.pool.measureMoving(state, moving, range, 1));
+        return madeBy(await this.pool.measureMoving(excerptOf(state, range), moving, range, 1));
+      },
+      each: async (state, range) => {
+        const shares = await eachPiece(pieces(range, PIECE), this.pool.size, wanted, (piece) =>
+          this.pool.measureEach(excerptOf(state, piece), piece),
+        );
+        if (!shares) throw new GivenUp();
+        return joinShares(shares);
       },
     };
     const measured = { history: measurement.history!, signal: measurement.signal!, apart };
@@ -136,15 +158,26 @@ export class Checker {
   }
 
   /** @returns `null` when given up, or when the programme has changed */
-  async fix(project: Project, request: CheckRequest, finding: Finding): Promise<Mend | null> {
+  async fixes(
+    project: Project,
+    request: CheckRequest,
+    findings: readonly Finding[],
+    onFound: (findingId: string, mend: Mend) => void | Promise<void>,
+  ): Promise<true | null> {
     const turn = ++this.turn;
     const wanted = (): boolean => turn === this.turn;
     const base = this.baseOf(project);
     if (!base) return null;
     return this.unlessGivenUp(async () => {
-      const apart = finding.kind === 'dialogue' ? await this.apartOf(project, wanted) : null;
+      const needsApart = findings.some(({ kind }) => kind === 'dialogue');
+      const apart = needsApart ? await this.apartOf(project, wanted) : null;
       if (apart === undefined) return null;
-      return fixFor(finding, this.workshop(project, base, request, apart, wanted));
+      const workshop = this.workshop(project, base, request, apart, wanted);
+      // Each keeps one worker busy for most of its time.
+      const found = await sideBySide(findings, this.pool.size, wanted, async (finding) => {
+        await onFound(finding.id, await fixFor(finding, workshop));
+      });
+      return found && true;
     });
   }
 
@@ -177,6 +210,7 @@ export class Checker {
           onProgress(1 - 1 / (1 + ++looked / 4));
           return wanted();
         },
+        this.pool.size,
       );
       return mended && { fixes: mended.fixes, left: mended.left };
     });

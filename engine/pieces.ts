@@ -1,4 +1,5 @@
 import { SUB_BLOCKS_PER_SECOND } from '@/core/loudness/subBlocks';
+import { sideBySide } from '@/core/parallel/sideBySide';
 import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
 import { Failed, toFailure } from './failure';
 import type { Outcome } from './protocol';
@@ -24,23 +25,17 @@ export const pieces = ({ from, to }: SubBlockRange, most: number): SubBlockRange
  * @param hands how many at a time
  * @returns what came of them, in order; `null` when they were given up
  */
-export async function eachPiece<T>(
+export function eachPiece<T>(
   ranges: readonly SubBlockRange[],
   hands: number,
   wanted: () => boolean,
   run: (range: SubBlockRange) => Promise<Outcome<T>>,
   onProgress: (done: number) => void = () => undefined,
 ): Promise<T[] | null> {
-  const results: T[] = [];
   let done = 0;
-  const waiting = ranges.entries();
-  const hand = async (): Promise<void> => {
-    for (const [index, range] of waiting) {
-      if (!wanted()) return;
-      results[index] = madeBy(await run(range));
-      onProgress(++done / ranges.length);
-    }
-  };
-  await Promise.all(Array.from({ length: hands }, hand));
-  return done === ranges.length ? results : null;
+  return sideBySide(ranges, hands, wanted, async (range) => {
+    const made = madeBy(await run(range));
+    onProgress(++done / ranges.length);
+    return made;
+  });
 }

@@ -216,7 +216,8 @@ const api: ProgrammeApi = {
   },
 
   check: (project, request) => answer(() => checker.check(project, request)),
-  fix: (project, request, finding) => answer(() => checker.fix(project, request, finding)),
+  fixes: (project, request, findings, onFound) =>
+    answer(() => checker.fixes(project, request, findings, onFound)),
   mendAll: (project, request, accepted, onProgress) =>
     answer(() => checker.mendAll(project, request, accepted, onProgress)),
   stopFixing: () => checker.stopFixing(),

@@ -1,4 +1,4 @@
-import { wrap, type Remote } from 'comlink';
+import { proxy, wrap, type Remote } from 'comlink';
 import type { WriteFormat } from '@/core/audio/pcm';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import type { Contributions } from '@/core/measuring/contributions';
@@ -155,9 +155,14 @@ export class ProgrammeEngine {
     return outcomeOf(this.measureApi.check(project, request));
   }
 
-  /** See {@link ProgrammeApi.fix}. */
-  fix(project: Project, request: CheckRequest, finding: Finding): Promise<Outcome<Mend>> {
-    return outcomeOf(this.measureApi.fix(project, request, finding));
+  /** See {@link ProgrammeApi.fixes}. */
+  fixes(
+    project: Project,
+    request: CheckRequest,
+    findings: readonly Finding[],
+    onFound: (findingId: string, mend: Mend) => void,
+  ): Promise<Outcome<true>> {
+    return outcomeOf(this.measureApi.fixes(project, request, findings, proxy(onFound)));
   }
 
   /** See {@link ProgrammeApi.mendAll}. */

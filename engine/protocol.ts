@@ -13,6 +13,7 @@ import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
 import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { RangeMeasurement } from '@/core/measuring/measureRange';
 import type { Contributions } from '@/core/measuring/contributions';
+import type { ClipShare } from '@/core/measuring/measureEach';
 import type { PartSums } from '@/core/measuring/measureParts';
 import type { Moving } from '@/core/measuring/moving';
 import type { ProgrammeLevels } from '@/core/measuring/movingFigures';
@@ -237,6 +238,8 @@ export interface RangeApi extends TakesAudio {
   measureMoving(moving: Moving, range: SubBlockRange): Promise<Outcome<MovingSums>>;
   /** See `measureParts`. */
   measureParts(range: SubBlockRange): Promise<Outcome<PartSums>>;
+  /** See `measureEach`. */
+  measureEach(range: SubBlockRange): Promise<Outcome<ReadonlyMap<Id, ClipShare>>>;
 }
 
 /** What is drawn of a sound over time. */
@@ -310,8 +313,16 @@ export interface ProgrammeApi extends TakesAudio {
   moving(project: Project, moving: Moving): Promise<Outcome<MovingSums | null>>;
   /** Works out what is to be found in the programme as it stands measured; given up when it changes. */
   check(project: Project, request: CheckRequest): Promise<Outcome<CheckedProgramme>>;
-  /** The smallest change that mends something found in that state: see `fixFor`. A newer call gives up an older one. */
-  fix(project: Project, request: CheckRequest, finding: Finding): Promise<Outcome<Mend>>;
+  /**
+   * The smallest changes that mend what was found in that state, one by one: see `fixFor`. A newer call gives up an older one.
+   * @param onFound is told each as it comes, and waited for: none comes after the end
+   */
+  fixes(
+    project: Project,
+    request: CheckRequest,
+    findings: readonly Finding[],
+    onFound: (findingId: string, mend: Mend) => void | Promise<void>,
+  ): Promise<Outcome<true>>;
   /**
    * Mends all that breaks a limit: see `mendAll`. A newer call gives up an older one.
    * @param accepted ids of findings that stay as they are

@@ -1,5 +1,6 @@
 import { expose } from 'comlink';
 import { signalArrays } from '@/core/loudness/signalBlocks';
+import { measureEach } from '@/core/measuring/measureEach';
 import { measureMoving } from '@/core/measuring/measureMoving';
 import { measureRange } from '@/core/measuring/measureRange';
 import { measureParts } from '@/core/measuring/measureParts';
@@ -37,6 +38,11 @@ const api: RangeApi = {
       () => measureMoving(of, moving, range, shelf.open, always),
       (sums) => buffersOf(sumsArrays(sums)),
     );
+  },
+
+  measureEach(range) {
+    const of = project!;
+    return answer(() => measureEach(of, range, shelf.open));
   },
 
   measureParts(range) {

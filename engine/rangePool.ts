@@ -1,11 +1,12 @@
 import { wrap, type Remote } from 'comlink';
 import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
+import type { ClipShare } from '@/core/measuring/measureEach';
 import type { RangeMeasurement } from '@/core/measuring/measureRange';
 import type { PartSums } from '@/core/measuring/measureParts';
 import type { Moving } from '@/core/measuring/moving';
 import type { MovingSums } from '@/core/measuring/movingSums';
 import type { Pool } from '@/core/parallel/pool';
-import type { Project } from '@/core/programme/model';
+import type { Id, Project } from '@/core/programme/model';
 import type { Outcome, RangeApi } from './protocol';
 import { mostWorkers, poolOf, type PageWorker } from './workers';
 
@@ -49,6 +50,11 @@ export class RangePool {
   /** Goes after everything else, a little at a time. */
   measureParts(project: Project, range: SubBlockRange): Promise<Outcome<PartSums>> {
     return this.submit(1, project, (api) => api.measureParts(range));
+  }
+
+  /** Goes after everything else. */
+  measureEach(project: Project, range: SubBlockRange): Promise<Outcome<ReadonlyMap<Id, ClipShare>>> {
+    return this.submit(1, project, (api) => api.measureEach(range));
   }
 
   private submit<T>(

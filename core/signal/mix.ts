@@ -58,12 +58,24 @@ export function pieceSeconds(project: Project, usual: number): number {
 const NOWHERE: Span = { from: 0, to: 0 };
 
 /** All that any of the tracks needs. */
-const widest = (buses: Iterable<Bus>): Span | null => {
+const widest = (buses: Iterable<Bus>): Span => {
   let span: Span | null = null;
   for (const { window } of buses)
     span = joined(span, { from: window.start, to: window.start + window.count });
-  return span;
+  return span ?? NOWHERE;
 };
+
+/** A window of the mix with what the programme's stations need around it, and what each track is summed over for it. */
+function around(project: Project, { start, count }: Window) {
+  const { before, after } = reachOf(PROGRAMME_PATH, project);
+  const whole: Window = { start: start - before, count: count + before + after };
+  const buses = new Map(project.tracks.map((track) => [track.id, busOf(trackSound(project, track), whole)]));
+  return { whole, buses };
+}
+
+/** The frames in which clips are heard that a span of the mix is made of. */
+export const spanNeeded = (project: Project, { from, to }: Span): Span =>
+  widest(around(project, { start: from, count: to - from }).buses.values());
 
 /** Adds one clip's sound to the sums that hear it, or to those of its track in them. */
 async function addClip(
@@ -125,12 +137,10 @@ export async function renderTaps(
   told?: LimitersTold,
 ): Promise<Float32Array[][]> {
   const channels = programmeLayout(project.layoutId).labels.length;
-  const { before, after } = reachOf(PROGRAMME_PATH, project);
-  const whole = { start: start - before, count: count + before + after };
+  const { whole, buses } = around(project, { start, count });
   const sums = taps.map((): Sum => ({ mixer: newMixer(channels, whole.count), tracks: new Map() }));
-  const buses = new Map(project.tracks.map((track) => [track.id, busOf(trackSound(project, track), whole)]));
   const room = new Room();
-  for (const heard of heardWithin(project, widest(buses.values()) ?? NOWHERE)) {
+  for (const heard of heardWithin(project, widest(buses.values()))) {
     const hearing = sums.filter((_, i) => taps[i]!(heard.clip));
     if (hearing.length > 0)
       await addClip(heard, openSource, buses.get(heard.track.id)!, whole, hearing, room, told);

@@ -2,6 +2,7 @@ import { programmeMaterial } from '@/core/check/findings/programmeMaterial';
 import { USUAL_THRESHOLDS } from '@/core/check/findings/thresholds';
 import type { Target } from '@/core/check/target';
 import { subBlockCount } from '@/core/loudness/subBlocks';
+import { measureEach } from '@/core/measuring/measureEach';
 import { measureMoving } from '@/core/measuring/measureMoving';
 import { ProgrammeMeasurement } from '@/core/measuring/programmeMeasurement';
 import { spokenClips } from '@/core/programme/dialogue';
@@ -21,6 +22,7 @@ export async function workshopFor(project: Project, target: Target, open: OpenSo
   const hands: Hands = {
     finish: async (fork) => void (await fork.measure(open, always)),
     moving: async (state, moving, range) => (await measureMoving(state, moving, range, open, always))!,
+    each: (state, range) => measureEach(state, range, open),
   };
   const spoken = new Set(spokenClips(project).map(({ id }) => id));
   const whole = { from: 0, to: subBlockCount(programmeFrames(project), project.sampleRate) };

@@ -175,23 +175,23 @@ export class Checking {
     const mends = new Map(this.store.getState().mends);
     const due = nowAndThen();
     set({ work: 'fixes', done: 0 });
-    for (const [i, finding] of order.entries()) {
-      if (signal.aborted) return;
-      if (!mends.has(finding.id)) {
-        const outcome = await this.engine.fix(playable, request, finding);
-        if ('failure' in outcome) return set({ failure: outcome.failure, work: null, mends });
-        if ('cancelled' in outcome && !signal.aborted) {
-          // The programme was shown in another state meanwhile: on with it when it rests.
-          set({ work: null, mends });
-          return this.retry();
-        }
-        if ('ok' in outcome) mends.set(finding.id, outcome.ok);
-      }
+    const open = order.filter(({ id }) => !mends.has(id));
+    let found = order.length - open.length;
+    const outcome = await this.engine.fixes(playable, request, open, (id, mend) => {
+      mends.set(id, mend);
+      found++;
       // There may be thousands: they are shown a few at a time.
-      if (due()) set({ mends: new Map(mends), done: (i + 1) / order.length });
+      if (due()) set({ mends: new Map(mends), done: found / order.length });
+    });
+    if (signal.aborted) return;
+    if ('failure' in outcome) return set({ failure: outcome.failure, work: null, mends });
+    if ('cancelled' in outcome) {
+      // The programme was shown in another state meanwhile: on with it when it rests.
+      set({ work: null, mends });
+      return this.retry();
     }
     set({ work: null, mends, done: 1 });
-    if (!signal.aborted) this.known.set(project, this.store.getState());
+    this.known.set(project, this.store.getState());
   }
 
   /** What the programme as it stands comes to, looked at once where nobody has looked. */

@@ -86,7 +86,3 @@ export function reachOfFix(project: Project, change: FixChange): FrameRange {
 /** Whether two fixes that work there get into each other’s way. */
 export const meet = (one: FrameRange, other: FrameRange): boolean =>
   one.from < other.to && other.from < one.to;
-
-/** Whether two fixes can be applied together, each doing what it was worked out to do. */
-export const hinder = (project: Project, a: FixChange, b: FixChange): boolean =>
-  meet(reachOfFix(project, a), reachOfFix(project, b));

@@ -6,7 +6,7 @@ import { shifted, smoothed } from './level';
 import { lowered } from './lower';
 import { riddenOut } from './ride';
 import { besideSpeech } from './spoken';
-import { changeOf, isOverKind, type Workshop } from './workshop';
+import { isOverKind, resultOf, type Workshop } from './workshop';
 
 /** What there is to do about a finding: a change, or what would mend it that no gain can do. */
 export type Mend = { readonly fix: Fix } | { readonly remedy: string };
@@ -25,7 +25,7 @@ async function unclicked({ from }: Finding, workshop: Workshop) {
   const click = clicks.find(({ at, mend }) => mend && Math.abs(at / project.sampleRate - from) < 0.002);
   if (!click?.mend) return null;
   const change = { kind: 'click', click } as const;
-  const { figures } = await tryOut(withFix(project, change));
+  const state = await tryOut(withFix(project, change));
   const ms = `${Math.round((click.mend.frames / project.sampleRate) * 1000)} ms`;
   const what =
     click.mend.kind === 'crossfade'
@@ -36,8 +36,7 @@ async function unclicked({ from }: Finding, workshop: Workshop) {
   const after = click.after?.dbfs ?? null;
   return {
     ...{ change, what, before: click.click.dbfs, after, mends: true },
-    ...{ integratedLufs: figures.integratedLufs, truePeakDbtp: figures.truePeakDbtp },
-    changeLu: changeOf({ figures }, workshop),
+    ...resultOf(state, workshop),
     sentence: `${what[0]!.toUpperCase()}${what.slice(1)} ${click.mend.kind === 'fades' ? 'leave' : 'leaves'} ${withUnit(after, 'dBFS')}.`,
   };
 }

@@ -40,8 +40,9 @@ const fixesOf = (rows: readonly FixRow[]): Fix[] =>
 /** A project with some fixes on it, as far as they can be applied together. */
 export function withFixes(project: Project, fixes: readonly Fix[]): Project {
   // From the last to the first: a crossfade moves where the next clip begins.
-  return [...together(project, fixes).applied]
-    .sort((a, b) => reachOfFix(project, b.change).from - reachOfFix(project, a.change).from)
+  return together(project, fixes)
+    .applied.map(({ change }) => ({ change, at: reachOfFix(project, change).from }))
+    .sort((a, b) => b.at - a.at)
     .reduce((state, { change }) => withFix(state, change), project);
 }
 

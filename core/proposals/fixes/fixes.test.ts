@@ -14,9 +14,11 @@ import { renderRange } from '@/core/signal/mix';
 import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/testing/projects';
 import { memoryReader, tones } from '@/core/testing/signals';
 import { workshopFor } from '@/core/testing/workshops';
-import { hinder, withFix, type Fix } from './fix';
+import { withFix, type Fix, type FixChange } from './fix';
+import { together } from './fixProposal';
 import { fixFor, type Mend } from './fixFor';
 import { breaksIn, mendAll } from './mendAll';
+import { resultOf, worstWithin } from './workshop';
 
 /** All of it rendered in one go and measured from its start. */
 async function fresh(project: Project): Promise<LoudnessFigures> {
@@ -93,6 +95,37 @@ describe('the fix of a place over a limit', () => {
         }
       }),
       { numRuns: 4 },
+    );
+  });
+});
+
+describe('the fix of a place where several clips sound', () => {
+  it('is found wherever a gain of the loudest clip would do, with no more change than that makes', async () => {
+    await fc.assert(
+      fc.asyncProperty(clipsArbitrary, fc.double({ min: 0.5, max: 9, noNaN: true }), async (clips, by) => {
+        const project = testProject(clips);
+        const { figures } = (await workshop(project, EBU_R128)).material;
+        fc.pre(figures.truePeakDbtp !== null && figures.integratedLufs !== null);
+        const target = { ...EBU_R128, maxTruePeakDbtp: figures.truePeakDbtp! - by };
+        const at = await workshop(project, target);
+        const [place] = breaksIn(at).filter(({ kind }) => kind === 'truePeak');
+        const mend = await fixFor(place!, at);
+        const [loudest] = [...(await at.clipsOver(place!))].sort((a, b) => b.peak - a.peak);
+        const range = {
+          from: Math.max(0, Math.round((place!.from - 0.005) * project.sampleRate)),
+          to: Math.round((place!.to + 0.005) * project.sampleRate),
+        };
+        const steps = Array.from({ length: 23 }, (_, k) => k + 1);
+        for (const db of steps) {
+          const change: FixChange = { kind: 'parts', clipIds: [loudest!.clip.id], range, db: -db };
+          const state = await at.tryOut(withFix(project, change));
+          if ((worstWithin(state, 'truePeak', place!) ?? -Infinity) > place!.limit!) continue;
+          const changeLu = Math.abs(resultOf(state, at).changeLu);
+          expect(Math.abs(fixed(mend).changeLu!)).toBeLessThanOrEqual(Math.max(0.005, changeLu) + 1e-9);
+          break;
+        }
+      }),
+      { numRuns: 6 },
     );
   });
 });
@@ -196,11 +229,19 @@ describe('all that breaks a limit, mended together', () => {
   });
 
   it('fixes in one place hinder each other, in two they do not', () => {
-    const part = (from: number, to: number) =>
-      ({ kind: 'parts', clipIds: ['talk'], range: { from, to }, db: -1 }) as const;
-    expect(hinder(LAID, part(0, 10), part(5, 20))).toBe(true);
-    expect(hinder(LAID, part(0, 10), part(10, 20))).toBe(false);
-    expect(hinder(LAID, { kind: 'shift', db: 1 }, part(10, 20))).toBe(true);
-    expect(hinder(LAID, { kind: 'clips', clipIds: ['later'], db: 1 }, part(0, 100))).toBe(false);
+    const part = (from: number, to: number): FixChange => ({
+      ...{ kind: 'parts', clipIds: ['talk'] },
+      ...{ range: { from, to }, db: -1 },
+    });
+    const fix = (change: FixChange): Fix => ({
+      ...{ findingId: 'one', change, what: '', before: 0, after: 0, integratedLufs: 0, truePeakDbtp: 0 },
+      ...{ changeLu: 0, mends: true, sentence: '' },
+    });
+    const applied = (...changes: readonly FixChange[]): number =>
+      together(LAID, changes.map(fix)).applied.length;
+    expect(applied(part(0, 10), part(5, 20))).toBe(1);
+    expect(applied(part(0, 10), part(10, 20))).toBe(2);
+    expect(applied({ kind: 'shift', db: 1 }, part(10, 20))).toBe(1);
+    expect(applied({ kind: 'clips', clipIds: ['later'], db: 1 }, part(0, 100))).toBe(2);
   });
 });

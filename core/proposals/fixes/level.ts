@@ -2,6 +2,7 @@ import { dbToPower } from '@/core/loudness/decibels';
 import { integratedWithin } from '@/core/loudness/levelTrack';
 import { integrated } from '@/core/loudness/gating';
 import { gatingBlocks } from '@/core/loudness/windows';
+import { heardWithin } from '@/core/signal/audible';
 import { clampGain } from '@/core/programme/gainField';
 import { everythingRoom } from '@/core/programme/edits/levels';
 import { clipEnd } from '@/core/programme/model';
@@ -12,7 +13,7 @@ import type { Finding } from '@/core/check/findings/finding';
 import { isOver } from '@/core/check/judge';
 import { speechRules } from '@/core/check/verdict';
 import { withFix, type Fix, type FixChange } from './fix';
-import { changeOf, type Workshop } from './workshop';
+import { resultOf, type TriedState, type Workshop } from './workshop';
 
 /** As near to the target as a shift is worked out, LU. */
 const CLOSE_LU = 1e-4;
@@ -42,18 +43,17 @@ export async function shifted(finding: Finding, workshop: Workshop): Promise<Omi
   }
   if (Math.abs(db) < 1e-9) return null;
   const change: FixChange = { kind: 'shift', db };
-  const { figures } = await tryOut(withFix(project, change));
+  const result = resultOf(await tryOut(withFix(project, change)), workshop);
   const after = ruledAt(workshop, db);
   const mends = after !== null && Math.abs(after - goal) <= target.toleranceLu;
   const what = `${signed(db, 2)} dB on every track`;
-  const peak = figures.truePeakDbtp;
+  const peak = result.truePeakDbtp;
   const past = isOver(peak, target.maxTruePeakDbtp)
     ? ` True peak then ${withUnit(peak, 'dBTP')}, over the ceiling: mend those places after it.`
     : '';
   return {
     ...{ change, what, before: finding.value, after, mends },
-    ...{ integratedLufs: figures.integratedLufs, truePeakDbtp: peak },
-    changeLu: changeOf({ figures }, workshop),
+    ...result,
     sentence: `${what} brings it to ${withUnit(after, 'LUFS')}; balance stays.${past}`,
   };
 }
@@ -81,29 +81,34 @@ export async function smoothed(finding: Finding, workshop: Workshop): Promise<Om
   ];
   const tries: Omit<Fix, 'findingId'>[] = [];
   for (const { range, edge, db: way } of sides) {
-    const loudest = (await clipsOver(range)).find(({ clip }) => near(edge(clip)));
-    if (!loudest) continue;
+    const span = { from: Math.round(range.from * sampleRate), to: Math.round(range.to * sampleRate) };
+    const there = heardWithin(project, span).filter(({ clip }) => near(edge(clip)));
+    const [clip] = there.length > 1 ? (await clipsOver(range)).filter((one) => near(edge(one.clip))) : there;
+    if (!clip) continue;
+    const loudest = clip.clip;
     let amount = Math.abs(value) - limit + SPARE_LU;
-    let change: FixChange = { kind: 'clips', clipIds: [loudest.clip.id], db: 0 };
-    let state = await tryOut(project);
+    let change: FixChange = { kind: 'clips', clipIds: [loudest.id], db: 0 };
+    let state: TriedState | null = null;
     let left: Finding | undefined = finding;
     // With other levels, other places count as pauses: once may not be enough.
     for (let pass = 0; pass < MOST_JUMP_PASSES && left; pass++) {
-      const db = clampGain(loudest.clip.gain.db + way * amount) - loudest.clip.gain.db;
+      const db = clampGain(loudest.gain.db + way * amount) - loudest.gain.db;
       change = { ...change, db };
       state = await tryOut(withFix(project, change));
-      const { energy, figures } = state;
+      const { energy, integratedLufs } = state;
+      const figures = { ...material.figures, integratedLufs };
       left = jumps({ ...material, energy, figures }, thresholds).find((one) => Math.abs(one.from - at) < 0.5);
       amount += left ? Math.abs(left.value!) - limit + SPARE_LU : 0;
     }
+    if (!state) continue;
     const { db } = change;
-    const changeLu = changeOf(state, workshop);
-    const what = `${signed(db)} dB on ${loudest.clip.name}`;
+    const result = resultOf(state, workshop);
+    const what = `${signed(db)} dB on ${loudest.name}`;
     const after = left?.value ?? Math.sign(value) * limit;
     tries.push({
-      ...{ change, what, before: value, after, changeLu, mends: left === undefined },
-      ...{ integratedLufs: state.figures.integratedLufs, truePeakDbtp: state.figures.truePeakDbtp },
-      sentence: `${what}: ${left === undefined ? `a jump of no more than ${withUnit(limit, 'LU')}` : `a jump of ${withUnit(left.value, 'LU')} is left`}, programme ${signed(changeLu, 2)} LU.`,
+      ...{ change, what, before: value, after, mends: left === undefined },
+      ...result,
+      sentence: `${what}: ${left === undefined ? `a jump of no more than ${withUnit(limit, 'LU')}` : `a jump of ${withUnit(left.value, 'LU')} is left`}, programme ${signed(result.changeLu, 2)} LU.`,
     });
   }
   const overCeiling = ({ truePeakDbtp }: Omit<Fix, 'findingId'>): boolean =>

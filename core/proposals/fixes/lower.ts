@@ -1,4 +1,4 @@
-import { amplitudeToDb } from '@/core/loudness/decibels';
+import { amplitudeToDb, dbToAmplitude } from '@/core/loudness/decibels';
 import { clipEnd, type Clip, type Project } from '@/core/programme/model';
 import type { FrameRange } from '@/core/programme/sections';
 import { SPEECH_AND_MUSIC } from '@/core/signal/limiter/presets';
@@ -7,7 +7,7 @@ import type { Finding } from '@/core/check/findings/finding';
 import { isOver } from '@/core/check/judge';
 import { withFix, type Fix, type FixChange } from './fix';
 import {
-  changeOf,
+  resultOf,
   worstWithin,
   type ClipOver,
   type OverKind,
@@ -27,11 +27,15 @@ const BESIDE_SECONDS = 0.005;
 /** A limiter is thought of from this much on, dB, and on clips no longer than this, seconds. */
 const LIMITER_FROM_DB = 2;
 const LIMITER_SECONDS = 300;
+/** A change of the programme's loudness that its figure does not show, LU. */
+const UNSEEN_LU = 0.005;
 /** A part that covers so much of a clip is the clip. */
 const NEARLY_ALL = 0.9;
 
 /** One way to mend it, by an amount in dB. */
 interface Way {
+  /** Whether it is a gain on the place, so that the sum there is linear in its factor. */
+  readonly isGain: boolean;
   readonly change: (db: number) => FixChange;
   readonly words: (db: number) => string;
 }
@@ -44,16 +48,19 @@ function clipWay({ clip }: ClipOver, range: FrameRange, rate: number): Way {
   const covered = Math.min(clipEnd(clip), range.to) - Math.max(clip.start, range.from);
   if (covered >= NEARLY_ALL * clip.length)
     return {
+      isGain: true,
       change: (db) => ({ kind: 'clips', clipIds: [clip.id], db: -db }),
       words: (db) => `${signed(-db)} dB on ${clip.name}`,
     };
   return {
+    isGain: true,
     change: (db) => ({ kind: 'parts', clipIds: [clip.id], range, db: -db }),
     words: (db) => `${signed(-db)} dB on ${clip.name}, ${spanWords(range, rate)}`,
   };
 }
 
 const curveWay = (range: FrameRange, rate: number): Way => ({
+  isGain: true,
   change: (db) => ({ kind: 'curve', range, db }),
   words: (db) => `${signed(-db)} dB on the programme’s gain curve, ${spanWords(range, rate)}`,
 });
@@ -65,6 +72,7 @@ function limiterWay(project: Project, clip: Clip, peakDbtp: number): Way {
   const behindDb = track?.gainDb ?? 0;
   const ceilingOf = (db: number): number => peakDbtp - behindDb - db;
   return {
+    isGain: false,
     change: (db) => ({
       kind: 'limiter',
       clipId: clip.id,
@@ -81,6 +89,23 @@ interface Found {
   readonly worst: number;
 }
 
+/** How high a place is with a gain of a factor on some of what sounds there, linear. */
+interface Point {
+  readonly factor: number;
+  readonly height: number;
+}
+
+/**
+ * The next amount of a gain to try where the last was too little. The height of a sum of which a part is scaled, a peak or the root
+ * of an energy, is a convex function of the factor, so that beyond two points it lies over the line through them.
+ * @returns dB; `null` where the line stays over the limit as far as the gain may go, and so the height does
+ */
+function furtherDown(last: Point, { factor, height }: Point, limit: number): number | null {
+  const rise = (last.height - height) / (last.factor - factor);
+  const next = factor - (height - limit) / rise;
+  return rise > 0 && next > dbToAmplitude(-MOST_DB) ? -amplitudeToDb(next)! : null;
+}
+
 /** The least amount of a way that brings a place under its limit. @returns `null` where it does not */
 async function leastOf(
   way: Way,
@@ -89,6 +114,7 @@ async function leastOf(
 ): Promise<Found | null> {
   let db = value! - limit! + SPARE_DB;
   let [low, high] = [0, MOST_DB];
+  let last: Point = { factor: 1, height: dbToAmplitude(value!) };
   let best: Found | null = null;
   for (let tries = 0; tries < MOST_TRIES && db <= MOST_DB; tries++) {
     const edited = withFix(project, way.change(db));
@@ -98,9 +124,14 @@ async function leastOf(
     const over = worst - limit!;
     if (isOver(worst, limit!)) {
       low = db;
+      const point = { factor: dbToAmplitude(-db), height: dbToAmplitude(worst) };
       // What the rest brings has to be made up for; never past half of what is known to be enough.
-      const next = db + over * (1.02 + 0.5 * tries) + SPARE_DB;
-      db = best ? (low + high) / 2 : next;
+      const next = way.isGain
+        ? furtherDown(last, point, dbToAmplitude(limit!))
+        : db + over * (1.02 + 0.5 * tries);
+      if (next === null && !best) return null;
+      last = point;
+      db = best || next === null ? (low + high) / 2 : next + SPARE_DB;
     } else {
       best = { way, db, state, worst };
       high = db;
@@ -111,7 +142,7 @@ async function leastOf(
   return best;
 }
 
-/** The smallest change that brings a place under its limit: of the ways there are, the one that changes the loudness least. */
+/** The smallest change that brings a place under its limit: of the ways there are, the first that changes the loudness by less than shows, else the one that changes it least. */
 export async function lowered(
   finding: Finding & { readonly kind: OverKind },
   workshop: Workshop,
@@ -126,7 +157,8 @@ export async function lowered(
   const clips = await clipsOver(finding);
   const byPeak = [...clips].sort((a, b) => b.peak - a.peak);
   const loudest = finding.kind === 'truePeak' ? byPeak[0] : clips[0];
-  const ways = [...(loudest ? [clipWay(loudest, range, sampleRate)] : []), curveWay(range, sampleRate)];
+  const onClip = loudest ? [clipWay(loudest, range, sampleRate)] : [];
+  const ways = [...onClip, curveWay(range, sampleRate)];
   const { clip } = loudest ?? {};
   const wide = (clip?.length ?? Infinity) > LIMITER_SECONDS * sampleRate;
   if (finding.kind === 'truePeak' && clip && !wide && clip.limiter === null) {
@@ -134,22 +166,23 @@ export async function lowered(
     if (alone !== null && finding.value! - finding.limit! >= LIMITER_FROM_DB)
       ways.push(limiterWay(project, clip, alone));
   }
-  const found: Found[] = [];
+  const found: (Found & { readonly result: ReturnType<typeof resultOf> })[] = [];
   for (const way of ways) {
+    // A limiter takes no more off a clip than the same gain on all of it.
+    if (!way.isGain && !found.some((one) => onClip.includes(one.way))) continue;
     const least = await leastOf(way, workshop, finding);
-    if (least) found.push(least);
+    if (!least) continue;
+    found.push({ ...least, result: resultOf(least.state, workshop) });
+    // Nothing could be seen to change it less.
+    if (Math.abs(found.at(-1)!.result.changeLu) < UNSEEN_LU) break;
   }
-  const [best] = found.sort(
-    (a, b) => Math.abs(changeOf(a.state, workshop)) - Math.abs(changeOf(b.state, workshop)),
-  );
+  const [best] = found.sort((a, b) => Math.abs(a.result.changeLu) - Math.abs(b.result.changeLu));
   if (!best) return null;
-  const { way, db, state, worst } = best;
-  const changeLu = changeOf(state, workshop);
+  const { way, db, result, worst } = best;
   const name = { truePeak: 'peak', momentary: 'momentary', shortTerm: 'short-term' }[finding.kind];
   return {
-    ...{ change: way.change(db), what: way.words(db), before: finding.value, after: worst },
-    ...{ integratedLufs: state.figures.integratedLufs, truePeakDbtp: state.figures.truePeakDbtp },
-    ...{ changeLu, mends: true },
-    sentence: `${way.words(db)}: ${name} ${withUnit(worst, finding.unit)}, programme ${signed(changeLu, 2)} LU.`,
+    ...{ change: way.change(db), what: way.words(db), before: finding.value, after: worst, mends: true },
+    ...result,
+    sentence: `${way.words(db)}: ${name} ${withUnit(worst, finding.unit)}, programme ${signed(result.changeLu, 2)} LU.`,
   };
 }

@@ -1,44 +1,25 @@
-import { largest } from '@/core/loudness/figures';
 import { PEAK_BLOCKS_PER_SECOND, PEAK_SUB_BLOCKS, subBlockCount } from '@/core/loudness/subBlocks';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import type { SubBlockRange } from '@/core/measuring/dirtyRanges';
 import { gainMoved } from '@/core/measuring/gainMoved';
 import { allMoving } from '@/core/measuring/measureMoving';
+import type { ClipShare } from '@/core/measuring/measureEach';
 import type { Moving } from '@/core/measuring/moving';
 import type { MovingSums } from '@/core/measuring/movingSums';
 import type { ProgrammeMeasurement } from '@/core/measuring/programmeMeasurement';
 import { spokenClips } from '@/core/programme/dialogue';
-import { programmeFrames, type Project } from '@/core/programme/model';
+import { programmeFrames, type Id, type Project } from '@/core/programme/model';
 import { withoutLimiters } from '@/core/signal/asRecorded';
 import { heardClips, heardWithin } from '@/core/signal/audible';
-import type { ClipOver, Workshop } from './workshop';
-import { triedState } from './workshop';
+import { TriedState, type ClipOver, type Workshop } from './workshop';
 
 /** The hands that render and measure for a workshop. */
 export interface Hands {
   /** Measures all that is dirty. */
   readonly finish: (measurement: ProgrammeMeasurement) => Promise<void>;
   readonly moving: (project: Project, moving: Moving, range: SubBlockRange) => Promise<MovingSums>;
-}
-
-/** What an energy and peaks over a range come to. */
-function overOf(sums: MovingSums, { from, to }: TimeRange): Omit<ClipOver, 'clip'> {
-  const first = sums.from / PEAK_SUB_BLOCKS;
-  const [begin, end] = [
-    Math.floor(from * PEAK_BLOCKS_PER_SECOND + 1e-6) - first,
-    Math.ceil(to * PEAK_BLOCKS_PER_SECOND - 1e-6) - first,
-  ];
-  const peak = (channels: readonly Float32Array[]): number =>
-    Math.max(...channels.map((channel) => largest(channel.subarray(Math.max(0, begin), Math.max(0, end)))));
-  const energy = sums.energies[2]!.subarray(
-    Math.max(0, begin) * PEAK_SUB_BLOCKS,
-    Math.max(0, end) * PEAK_SUB_BLOCKS,
-  );
-  return {
-    peak: peak(sums.movingTruePeak[0]!),
-    restPeak: peak(sums.restTruePeak),
-    energy: energy.reduce((sum, value) => sum + value, 0),
-  };
+  /** See `measureEach`. */
+  readonly each: (project: Project, range: SubBlockRange) => Promise<ReadonlyMap<Id, ClipShare>>;
 }
 
 /** The sub-blocks of a range, in whole peak blocks. */
@@ -55,10 +36,11 @@ export function makeWorkshop(
   project: Project,
   measurement: ProgrammeMeasurement,
   known: Omit<Workshop, 'project' | 'tryOut' | 'clipsOver' | 'apartWith'>,
-  { finish, moving }: Hands,
+  { finish, moving, each }: Hands,
 ): Workshop {
   const { sampleRate } = project;
   const linear = withoutLimiters(project);
+  const own = new Map(project.clips.map((clip) => [clip.id, clip]));
   return {
     ...known,
     project,
@@ -70,7 +52,7 @@ export function makeWorkshop(
       if (moved && sums) fork.updateByGain(edited, sums, moved.changeDb);
       else fork.update(edited);
       await finish(fork);
-      return triedState(fork.history!);
+      return new TriedState(fork.history!);
     },
     async apartWith(edited, range) {
       const { apart } = known.material;
@@ -88,15 +70,13 @@ export function makeWorkshop(
     async clipsOver(range) {
       const { from, to } = range;
       const span = { from: Math.round(from * sampleRate), to: Math.round(to * sampleRate) };
-      const blocks = blocksOf(project, range);
-      const over = await Promise.all(
-        heardWithin(linear, span).map(async ({ clip }): Promise<ClipOver> => {
-          const sums = await moving(linear, { kind: 'gain', ids: new Set([clip.id]) }, blocks);
-          const own = project.clips.find(({ id }) => id === clip.id)!;
-          return { clip: own, ...overOf(sums, range) };
-        }),
-      );
-      return over.sort((a, b) => b.energy - a.energy);
+      const shares = await each(linear, blocksOf(project, range));
+      return heardWithin(linear, span)
+        .flatMap(({ clip: { id } }): ClipOver[] => {
+          const share = shares.get(id);
+          return share ? [{ clip: own.get(id)!, ...share }] : [];
+        })
+        .sort((a, b) => b.energy - a.energy);
     },
   };
 }

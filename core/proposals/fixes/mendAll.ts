@@ -2,7 +2,9 @@ import { breaksOf, judgedOf } from '@/core/check/findings/findAll';
 import { inOrder, type Finding } from '@/core/check/findings/finding';
 import type { Project } from '@/core/programme/model';
 import { verdictOf } from '@/core/check/verdict';
-import { hinder, withFix, type Fix } from './fix';
+import { sideBySide } from '@/core/parallel/sideBySide';
+import { withFix, type Fix } from './fix';
+import { together } from './fixProposal';
 import { fixFor } from './fixFor';
 import type { Workshop } from './workshop';
 
@@ -26,7 +28,8 @@ export function breaksIn({ material, target }: Workshop): Finding[] {
  * Mends what breaks a limit by the smallest changes, pass by pass, until nothing does or nothing more can be done.
  * @param accepted ids of findings that are to stay as they are
  * @param workshopFor measures a state of the programme and makes a workshop over it
- * @param proceed asked between two fixes; `false` stops
+ * @param proceed asked before each fix; `false` stops
+ * @param hands how many are worked out at a time
  * @returns `null` when stopped
  */
 export async function mendAll(
@@ -34,6 +37,7 @@ export async function mendAll(
   accepted: ReadonlySet<string>,
   workshopFor: (project: Project) => Promise<Workshop>,
   proceed: () => boolean | Promise<boolean>,
+  hands = 1,
 ): Promise<MendedAll | null> {
   let current = project;
   const fixes: Fix[] = [];
@@ -44,14 +48,12 @@ export async function mendAll(
     const off = left.filter(({ kind }) => kind === 'integrated');
     // As long as the loudness is off, places move with it.
     const next = off.length > 0 ? off : left;
-    const found: Fix[] = [];
-    for (const finding of next) {
-      if (!(await proceed())) return null;
-      const mend = await fixFor(finding, workshop);
-      if ('remedy' in mend) continue;
-      if (found.some(({ change }) => hinder(current, change, mend.fix.change))) continue;
-      found.push(mend.fix);
-    }
+    const mends = await sideBySide(next, hands, proceed, (finding) => fixFor(finding, workshop));
+    if (!mends) return null;
+    const found = together(
+      current,
+      mends.flatMap((mend) => ('fix' in mend ? [mend.fix] : [])),
+    ).applied;
     if (found.length === 0) break;
     for (const fix of found) current = withFix(current, fix.change);
     fixes.push(...found);

@@ -10,7 +10,7 @@ import type { CurvePoint } from '@/core/programme/model';
 import { signed, withUnit } from '@/core/text/figures';
 import { withFix, type Fix, type FixChange } from './fix';
 import { rideDbAt, type RidePoint } from './rideCurve';
-import { changeOf, type Workshop } from './workshop';
+import { resultOf, type Workshop } from './workshop';
 
 /** Points of a ride lie so far apart, and follow the level over so much around each, seconds. */
 const STEP_SECONDS = 5;
@@ -121,14 +121,14 @@ export async function riddenOut(
     const dbs = points.map(({ db }) => db);
     const [least, most] = isDrift ? [dbs[0]!, dbs[1]!] : [Math.min(...dbs), Math.max(...dbs)];
     const what = `a gain curve on the programme, ${signed(least)} to ${signed(most)} dB`;
-    const changeLu = changeOf(state, workshop);
-    const result = isDrift
+    const result = resultOf(state, workshop);
+    const comes = isDrift
       ? `it drifts by ${signed(after.value)} LU`
       : `a loudness range of ${withUnit(after.value, 'LU')}`;
     return {
-      ...{ change, what, before: value, after: after.value, changeLu, mends: true },
-      ...{ integratedLufs: state.figures.integratedLufs, truePeakDbtp: state.figures.truePeakDbtp },
-      sentence: `${what[0]!.toUpperCase()}${what.slice(1)}: ${result}, programme ${signed(changeLu, 2)} LU.`,
+      ...{ change, what, before: value, after: after.value, mends: true },
+      ...result,
+      sentence: `${what[0]!.toUpperCase()}${what.slice(1)}: ${comes}, programme ${signed(result.changeLu, 2)} LU.`,
     };
   }
   return null;

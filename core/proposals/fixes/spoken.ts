@@ -3,7 +3,7 @@ import { clock, signed, withUnit } from '@/core/text/figures';
 import type { Finding } from '@/core/check/findings/finding';
 import { speechDistances } from '@/core/check/findings/speech';
 import { withFix, type Fix, type FixChange } from './fix';
-import { changeOf, type ClipOver, type Workshop } from './workshop';
+import { resultOf, type ClipOver, type Workshop } from './workshop';
 
 /** Brought so far past the limit, LU. */
 const SPARE_LU = 0.01;
@@ -73,14 +73,13 @@ export async function besideSpeech(
     const found = await leastOf(clips, finding, workshop);
     if (!found) continue;
     const { change, db, after } = found;
-    const { figures } = await tryOut(withFix(project, change));
+    const result = resultOf(await tryOut(withFix(project, change)), workshop);
     const names = clips.map(({ clip }) => clip.name);
     const what = `${signed(-db)} dB on ${names.slice(0, 2).join(' and ')}${names.length > 2 ? ` and ${names.length - 2} more` : ''}, ${clock(Math.max(0, from - BESIDE_SECONDS))}–${clock(to + BESIDE_SECONDS)}`;
-    const changeLu = changeOf({ figures }, workshop);
     return {
-      ...{ change, what, before: value, after, changeLu, mends: true },
-      ...{ integratedLufs: figures.integratedLufs, truePeakDbtp: figures.truePeakDbtp },
-      sentence: `${what}: the rest ${withUnit(after, 'LU')} under speech, programme ${signed(changeLu, 2)} LU.`,
+      ...{ change, what, before: value, after, mends: true },
+      ...result,
+      sentence: `${what}: the rest ${withUnit(after, 'LU')} under speech, programme ${signed(result.changeLu, 2)} LU.`,
     };
   }
   return null;

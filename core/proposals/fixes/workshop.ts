@@ -1,6 +1,7 @@
 import { amplitudeToDb, meanSquareToLufs } from '@/core/loudness/decibels';
-import { ABSOLUTE_GATE_LUFS } from '@/core/loudness/gating';
-import { figuresOf, largest, type LoudnessFigures } from '@/core/loudness/figures';
+import { ABSOLUTE_GATE_LUFS, integrated } from '@/core/loudness/gating';
+import { largest } from '@/core/loudness/figures';
+import type { ClipShare } from '@/core/measuring/measureEach';
 import { overChannels } from '@/core/loudness/sound';
 import { PEAK_BLOCKS_PER_SECOND, weightedEnergy, type WeightedHistory } from '@/core/loudness/subBlocks';
 import { everyHop, gatingBlocks, shortTermWindows } from '@/core/loudness/windows';
@@ -12,37 +13,42 @@ import type { ApartLevels, CheckMaterial } from '@/core/check/findings/material'
 import type { Thresholds } from '@/core/check/findings/thresholds';
 import type { Target } from '@/core/check/target';
 
-/** What a programme measures in some state. */
-export interface TriedState {
-  readonly figures: LoudnessFigures;
-  /** Of every 100 ms, linear. */
-  readonly truePeaks: Float32Array;
-  /** Mean squares, one every 100 ms. */
-  readonly momentary: Float64Array;
-  readonly shortTerm: Float64Array;
+/** What a programme measures in some state. Of most states little is asked, so each figure is worked out when it is. */
+export class TriedState {
   readonly energy: Float64Array;
+  private blocks: Float64Array | null = null;
+
+  constructor(private readonly history: WeightedHistory) {
+    this.energy = weightedEnergy(history);
+  }
+
+  /** Mean squares, one every 100 ms. */
+  get momentary(): Float64Array {
+    return (this.blocks ??= gatingBlocks(this.energy, this.history.sampleRate));
+  }
+
+  /** Mean squares, one every 100 ms. */
+  get shortTerm(): Float64Array {
+    return everyHop(shortTermWindows(this.energy, this.history.sampleRate));
+  }
+
+  /** Of every 100 ms, linear. */
+  get truePeaks(): Float32Array {
+    return overChannels(this.history.truePeak);
+  }
+
+  get integratedLufs(): number | null {
+    return integrated(this.momentary).integratedLufs;
+  }
+
+  get truePeakDbtp(): number | null {
+    return amplitudeToDb(Math.max(0, ...this.history.truePeak.map(largest)));
+  }
 }
 
-/** What was measured of a state. */
-export function triedState(history: WeightedHistory): TriedState {
-  const energy = weightedEnergy(history);
-  return {
-    figures: figuresOf(history),
-    truePeaks: overChannels(history.truePeak),
-    momentary: gatingBlocks(energy, history.sampleRate),
-    shortTerm: everyHop(shortTermWindows(energy, history.sampleRate)),
-    energy,
-  };
-}
-
-/** What a clip brings over a range of the programme, beside all else. */
-export interface ClipOver {
+/** A clip, and what it brings over a range of the programme. */
+export interface ClipOver extends ClipShare {
   readonly clip: Clip;
-  /** Highest true peak of the clip, and of the rest, linear. */
-  readonly peak: number;
-  readonly restPeak: number;
-  /** Energy of the clip over the range. */
-  readonly energy: number;
 }
 
 /** What fixes are worked out with. */
@@ -60,12 +66,12 @@ export interface Workshop {
   readonly clipsOver: (range: TimeRange) => Promise<readonly ClipOver[]>;
 }
 
-/** By how much a state changes the programme’s loudness, LU; what has none counts as at the gate. */
-export const changeOf = (
-  { figures }: Pick<TriedState, 'figures'>,
-  { material }: Pick<Workshop, 'material'>,
-): number =>
-  (figures.integratedLufs ?? ABSOLUTE_GATE_LUFS) - (material.figures.integratedLufs ?? ABSOLUTE_GATE_LUFS);
+/** What a programme comes to in a state, and by how much that changes its loudness, LU; what has none counts as at the gate. */
+export function resultOf(state: TriedState, { material }: Pick<Workshop, 'material'>) {
+  const { integratedLufs, truePeakDbtp } = state;
+  const before = material.figures.integratedLufs ?? ABSOLUTE_GATE_LUFS;
+  return { integratedLufs, truePeakDbtp, changeLu: (integratedLufs ?? ABSOLUTE_GATE_LUFS) - before };
+}
 
 /** Lengths of the windows of a kind of finding, seconds. */
 const WINDOW = { truePeak: 0.1, momentary: 0.4, shortTerm: 3 } as const;
