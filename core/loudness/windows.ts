@@ -1,4 +1,10 @@
-import { HOP_SUB_BLOCKS, MOMENTARY_SUB_BLOCKS, SHORT_TERM_SUB_BLOCKS, subBlockStart } from './subBlocks';
+import {
+  HOP_SUB_BLOCKS,
+  MOMENTARY_SUB_BLOCKS,
+  SHORT_TERM_SUB_BLOCKS,
+  haveEqualSubBlocks,
+  subBlockStart,
+} from './subBlocks';
 
 /**
  * Sums over every full window of `width` values, one value apart: out[k] = Σ values[k..k+width).
@@ -26,13 +32,28 @@ export function slidingSums(values: Float64Array, width: number): Float64Array {
   return out;
 }
 
-/** Mean squares of the windows that begin at every `hop`-th sub-block. */
+/** Sums over so many values each, those that are complete. */
+function sumsOf(values: Float64Array, hop: number): Float64Array {
+  const out = new Float64Array(Math.floor(values.length / hop));
+  for (let j = 0, i = 0; j < out.length; j++) {
+    let sum = 0;
+    for (const end = i + hop; i < end; i++) sum += values[i]!;
+    out[j] = sum;
+  }
+  return out;
+}
+
+/** Mean squares of the windows that begin at every `hop`-th sub-block. @param width sub-blocks, a multiple of `hop` */
 function windowMeans(energy: Float64Array, sampleRate: number, width: number, hop: number): Float64Array {
-  const sums = slidingSums(energy, width);
-  const means = new Float64Array(Math.ceil(sums.length / hop));
+  const means = slidingSums(hop === 1 ? energy : sumsOf(energy, hop), width / hop);
+  if (haveEqualSubBlocks(sampleRate)) {
+    const frames = subBlockStart(width, sampleRate);
+    for (let j = 0; j < means.length; j++) means[j]! /= frames;
+    return means;
+  }
   for (let j = 0; j < means.length; j++) {
     const k = j * hop;
-    means[j] = sums[k]! / (subBlockStart(k + width, sampleRate) - subBlockStart(k, sampleRate));
+    means[j]! /= subBlockStart(k + width, sampleRate) - subBlockStart(k, sampleRate);
   }
   return means;
 }
@@ -47,8 +68,7 @@ export function gatingBlocks(energy: Float64Array, sampleRate: number): Float64A
 
 /** Weighted mean squares of each 100 ms, complete ones only: of them all windows are made that begin on one. */
 export function hopMeans(energy: Float64Array, sampleRate: number): Float64Array {
-  const complete = energy.subarray(0, Math.floor(energy.length / HOP_SUB_BLOCKS) * HOP_SUB_BLOCKS);
-  return windowMeans(complete, sampleRate, HOP_SUB_BLOCKS, HOP_SUB_BLOCKS);
+  return windowMeans(energy, sampleRate, HOP_SUB_BLOCKS, HOP_SUB_BLOCKS);
 }
 
 /** Weighted mean squares of the momentary windows: 400 ms, one every 20 ms. Source: EBU Tech 3341. */
