@@ -33,6 +33,10 @@ const NOTHING: CheckState = {
   ...{ failure: null, mended: null },
 };
 
+/** What mends more findings than this is shown less often: each time all rows are gone through. */
+const MANY_FINDINGS = 200;
+const MANY_SHOWN_EVERY_MS = 1_000;
+
 /** After which a check that came too early begins anew, ms. */
 const RETRY_MS = 100;
 
@@ -174,14 +178,15 @@ export class Checking {
     const order = [...findings].sort((a, b) => Number(b.weight === 'breaks') - Number(a.weight === 'breaks'));
     const mends = new Map(this.store.getState().mends);
     const due = nowAndThen();
+    const dueMends = nowAndThen(findings.length > MANY_FINDINGS ? MANY_SHOWN_EVERY_MS : undefined);
     set({ work: 'fixes', done: 0 });
     const open = order.filter(({ id }) => !mends.has(id));
     let found = order.length - open.length;
     const outcome = await this.engine.fixes(playable, request, open, (id, mend) => {
       mends.set(id, mend);
       found++;
-      // There may be thousands: they are shown a few at a time.
-      if (due()) set({ mends: new Map(mends), done: found / order.length });
+      if (due()) set({ done: found / order.length });
+      if (dueMends()) set({ mends: new Map(mends) });
     });
     if (signal.aborted) return;
     if ('failure' in outcome) return set({ failure: outcome.failure, work: null, mends });
