@@ -25,9 +25,10 @@ describe('an excerpt of a project', () => {
           };
           const part = excerpt(project, { from, to: from + count });
           expect(programmeFrames(part)).toBe(programmeFrames(project));
-          expect(await renderRange(part, openTestSource, from, count)).toEqual(
-            await renderRange(project, openTestSource, from, count),
+          const [own, whole] = await Promise.all(
+            [part, project].map((of) => renderRange(of, openTestSource, from, count)),
           );
+          expect(own!.every((channel, c) => channel.every((x, i) => x === whole![c]![i]))).toBe(true);
         },
       ),
       { numRuns: 25 },

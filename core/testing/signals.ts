@@ -32,20 +32,30 @@ function oneTone(
   let at = 0;
   lengths.forEach((length, index) => {
     const amplitude = 10 ** (levels[index]! / 20);
+    const end = at + length;
     if (amplitude > 0) {
-      for (let i = at; i < at + length; i++) out[i] = amplitude * sine[i % sine.length]!;
+      const period = Float32Array.from(sine, (x) => amplitude * x);
+      while (at < end) {
+        const phase = at % period.length;
+        const part = period.subarray(phase, phase + end - at);
+        out.set(part, at);
+        at += part.length;
+      }
     }
-    at += length;
+    at = end;
   });
   return out;
 }
 
-/** A sine from its start to where it repeats on a sample. @param hz a whole number, as is the rate */
+/** A sine must be at least so long, as it is copied: samples. */
+const LEAST_COPIED = 4_096;
+
+/** A sine from its start to where it repeats on a sample, or several of that. @param hz a whole number, as is the rate */
 function periodOf(hz: number, sampleRate: number): Float64Array {
   const common = (a: number, b: number): number => (b === 0 ? a : common(b, a % b));
   const length = sampleRate / common(sampleRate, hz);
-  const sine = new Float64Array(length);
-  for (let i = 0; i < length; i++) sine[i] = Math.sin((2 * Math.PI * hz * i) / sampleRate);
+  const sine = new Float64Array(length * Math.ceil(LEAST_COPIED / length));
+  for (let i = 0; i < sine.length; i++) sine[i] = Math.sin((2 * Math.PI * hz * (i % length)) / sampleRate);
   return sine;
 }
 
