@@ -59,7 +59,7 @@ function Empty() {
 /** Holds the programme against its targets: what is wrong, where, and the smallest change that mends it. */
 export function CheckStage() {
   const session = useSession();
-  const { project, checked, proposal, isOld } = useCheck();
+  const { project, checked, proposal, isOld, isComing } = useCheck();
   const failure = useCheckState((state) => state.failure);
   const mended = useCheckState((state) => state.mended);
   const mending = useCheckState(({ work }) => work === 'mending');
@@ -108,9 +108,11 @@ export function CheckStage() {
       ? 'Nothing found: no limit is broken, and nothing is worth a look.'
       : checked
         ? 'None of these.'
-        : measuring
-          ? 'As soon as the programme is measured, it is looked through.'
-          : 'Being looked through …';
+        : isComing
+          ? ''
+          : measuring
+            ? 'As soon as the programme is measured, it is looked through.'
+            : 'Being looked through …';
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
       <CheckBar

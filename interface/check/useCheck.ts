@@ -1,5 +1,6 @@
 import { useDeferredValue, useEffect, useMemo } from 'react';
 import { useStore } from 'zustand';
+import type { Mend } from '@/core/proposals/fixes/fixFor';
 import { fixProposal } from '@/core/proposals/fixes/fixProposal';
 import type { CheckState } from '../session/checking';
 import { useSession, useSessionState } from '../session/SessionContext';
@@ -7,6 +8,9 @@ import { useSession, useSessionState } from '../session/SessionContext';
 export function useCheckState<T>(select: (state: CheckState) => T): T {
   return useStore(useSession().checking.store, select);
 }
+
+/** As the stage comes, before its thousands of rows. */
+const NOTHING_YET = { checked: null, mends: new Map<string, Mend>() };
 
 /** What the check has come to, kept up to date as long as it is looked at. */
 export function useCheck() {
@@ -16,7 +20,8 @@ export function useCheck() {
   const checked = useCheckState((state) => state.checked);
   const mends = useCheckState((state) => state.mends);
   // There may be thousands: they are drawn as there is time between what hands do.
-  const shown = useDeferredValue(useMemo(() => ({ checked, mends }), [checked, mends]));
+  const newest = useMemo(() => ({ checked, mends }), [checked, mends]);
+  const shown = useDeferredValue<Pick<CheckState, 'checked' | 'mends'>>(newest, NOTHING_YET);
   const proposal = useMemo(
     () => (shown.checked ? fixProposal(project, shown.checked.findings, shown.mends) : null),
     [project, shown],
@@ -24,7 +29,9 @@ export function useCheck() {
   const isOlder = useCheckState(({ of }) => of !== null && of !== project);
   /** What stands there is of an older state. */
   const isOld = isOlder || shown.checked !== checked;
-  return { project, checked: shown.checked, proposal, isOld };
+  /** It is there, and drawn in a moment. */
+  const isComing = shown.checked === null && checked !== null;
+  return { project, checked: shown.checked, proposal, isOld, isComing };
 }
 
 /** What is being done, in a few words; `null` when nothing is. */

@@ -81,6 +81,33 @@ describe('the check of a programme', () => {
     end();
   });
 
+  it('looked at again has it all at once: nothing is worked out anew', async () => {
+    await placeFiles(session, soundFile('burst.wav', bursting()));
+    const end = session.checking.watch();
+    const found = await checked();
+    end();
+    const endAgain = session.checking.watch();
+    const again = session.checking.store.getState();
+    expect(again).toMatchObject({ of: session.project, work: null, failure: null });
+    expect(again.checked).toBe(found.checked);
+    expect(again.mends).toEqual(found.mends);
+    endAgain();
+  });
+
+  it('cancelled half-way, goes on with what is missing once somebody looks again', async () => {
+    await placeFiles(session, soundFile('burst.wav', bursting()));
+    let end = session.checking.watch();
+    const { store } = session.checking;
+    await vi.waitUntil(() => store.getState().work === 'fixes', { timeout: 30_000, interval: 1 });
+    session.checking.cancel();
+    expect(store.getState().work).toBeNull();
+    end();
+    end = session.checking.watch();
+    const found = await checked();
+    expect(found.mends.size).toBe(found.checked!.findings.length);
+    end();
+  });
+
   it('works for nobody: without somebody who looks nothing is done', async () => {
     await placeFiles(session, toneFile('loud.wav', -12, 2));
     expect(session.checking.store.getState()).toMatchObject({ of: null, work: null });

@@ -1,6 +1,5 @@
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { broughtFaults } from '@/core/check/findings/programmeMaterial';
-import type { Finding } from '@/core/check/findings/finding';
 import { targetsOf, thresholdsOf } from '@/core/programme/edits/check';
 import { programmeFrames, type Project } from '@/core/programme/model';
 import type { FoundClick } from '@/core/proposals/clicks';
@@ -28,10 +27,21 @@ export interface CheckState {
   readonly mended: Pick<MendedAll, 'fixes' | 'left'> | null;
 }
 
+const NO_MENDS: ReadonlyMap<string, Mend> = new Map();
+
 const NOTHING: CheckState = {
-  ...{ of: null, checked: null, mends: new Map<string, Mend>(), work: null, done: 0 },
+  ...{ of: null, checked: null, mends: NO_MENDS, work: null, done: 0 },
   ...{ failure: null, mended: null },
 };
+
+/** What was worked out of a state of the programme. */
+interface Known {
+  /** The measurements of its sources that it is by. */
+  readonly measured: unknown;
+  readonly checked: CheckedProgramme;
+  readonly clicks: readonly FoundClick[];
+  readonly mends: Map<string, Mend>;
+}
 
 /** What mends more findings than this is shown less often: each time all rows are gone through. */
 const MANY_FINDINGS = 200;
@@ -44,7 +54,7 @@ const RETRY_MS = 100;
 export class Checking {
   readonly store: StoreApi<CheckState> = createStore<CheckState>(() => NOTHING);
   /** What was found in earlier states, so that going back is at once. */
-  private readonly known = new WeakMap<Project, CheckState>();
+  private readonly known = new WeakMap<Project, Known>();
   private watchers = 0;
   private leave: (() => void) | null = null;
   private controller: AbortController | null = null;
@@ -129,10 +139,9 @@ export class Checking {
 
   private async run(project: Project, signal: AbortSignal): Promise<void> {
     const { engine } = this;
-    const shown = this.store.getState();
+    const measured = this.session.getState().sourceMeasurements;
     // What was worked out before one looked elsewhere still holds.
-    const known = this.known.get(project) ?? (shown.of === project && shown.checked ? shown : undefined);
-    if (known) this.store.setState({ ...known, work: null, mended: null });
+    const known = this.known.get(project);
     const playable = this.playable(project);
     const set = (change: Partial<CheckState>): void => {
       if (!signal.aborted) this.store.setState(change);
@@ -141,7 +150,7 @@ export class Checking {
       const outcome = await engine.check(playable, this.request(playable, clicks));
       if ('failure' in outcome) set({ failure: outcome.failure, work: null });
       if (!('ok' in outcome) || signal.aborted) return null;
-      const mends = known?.mends ?? new Map<string, Mend>();
+      const mends = known ? new Map(known.mends) : NO_MENDS;
       set({ of: project, checked: outcome.ok, failure: null, mended: null, mends });
       return outcome.ok;
     };
@@ -150,53 +159,67 @@ export class Checking {
       set({ work: null });
       if (!signal.aborted && this.store.getState().failure === null) this.retry();
     };
+    if (known) {
+      const { clicks, mends } = known;
+      this.clicks = clicks;
+      set({ of: project, checked: known.checked, mends: new Map(mends), failure: null, mended: null });
+      // What its sources bring along may have become known since.
+      const checked = known.measured === measured ? known.checked : await check(clicks);
+      if (!checked) return again();
+      return this.findFixes(project, playable, { measured, checked, clicks, mends }, signal, set);
+    }
     set({ work: 'checking', done: 0, failure: null });
-    if (!known && !(await check([]))) return again();
+    if (!(await check([]))) return again();
     set({ work: 'clicks' });
     const { clickOverDb: overDb, clickDbfs: leastDbfs } = thresholdsOf(project);
     const due = nowAndThen();
-    const found = await engine.findClicks(playable, { overDb, leastDbfs }, signal, (done) => {
+    const edges = await engine.findClicks(playable, { overDb, leastDbfs }, signal, (done) => {
       if (due()) set({ done });
     });
     if (signal.aborted) return;
-    this.clicks = 'ok' in found ? found.ok : [];
-    if ('failure' in found) set({ failure: found.failure });
+    this.clicks = 'ok' in edges ? edges.ok : [];
+    if ('failure' in edges) set({ failure: edges.failure });
     const checked = await check(this.clicks);
     if (!checked) return again();
-    await this.findFixes(project, playable, checked.findings, signal, set);
+    const found = { measured, checked, clicks: this.clicks, mends: new Map<string, Mend>() };
+    await this.findFixes(project, playable, found, signal, set);
   }
 
+  /** Works out what mends what was found, as far as that is not known. */
   private async findFixes(
     project: Project,
     playable: Project,
-    findings: readonly Finding[],
+    found: Known,
     signal: AbortSignal,
     set: (change: Partial<CheckState>) => void,
   ): Promise<void> {
-    const request = this.request(playable, this.clicks);
+    this.known.set(project, found);
+    const { checked, clicks, mends } = found;
+    const { findings } = checked;
+    const request = this.request(playable, clicks);
     // What breaks a limit is mended first.
     const order = [...findings].sort((a, b) => Number(b.weight === 'breaks') - Number(a.weight === 'breaks'));
-    const mends = new Map(this.store.getState().mends);
     const due = nowAndThen();
     const dueMends = nowAndThen(findings.length > MANY_FINDINGS ? MANY_SHOWN_EVERY_MS : undefined);
-    set({ work: 'fixes', done: 0 });
     const open = order.filter(({ id }) => !mends.has(id));
-    let found = order.length - open.length;
+    if (open.length === 0) return set({ work: null, done: 1 });
+    set({ work: 'fixes', done: 0 });
+    let done = order.length - open.length;
     const outcome = await this.engine.fixes(playable, request, open, (id, mend) => {
       mends.set(id, mend);
-      found++;
-      if (due()) set({ done: found / order.length });
+      done++;
+      if (due()) set({ done: done / order.length });
       if (dueMends()) set({ mends: new Map(mends) });
     });
     if (signal.aborted) return;
-    if ('failure' in outcome) return set({ failure: outcome.failure, work: null, mends });
+    const all = new Map(mends);
+    if ('failure' in outcome) return set({ failure: outcome.failure, work: null, mends: all });
     if ('cancelled' in outcome) {
       // The programme was shown in another state meanwhile: on with it when it rests.
-      set({ work: null, mends });
+      set({ work: null, mends: all });
       return this.retry();
     }
-    set({ work: null, mends, done: 1 });
-    this.known.set(project, this.store.getState());
+    set({ work: null, mends: all, done: 1 });
   }
 
   /** What the programme as it stands comes to, looked at once where nobody has looked. */
