@@ -7,6 +7,7 @@ import type { Mend } from '@/core/proposals/fixes/fixFor';
 import type { MendedAll } from '@/core/proposals/fixes/mendAll';
 import type { ProgrammeEngine } from '@/engine/programmeEngine';
 import type { CheckedProgramme, CheckRequest, Failure } from '@/engine/protocol';
+import { yieldNow } from '@/engine/yieldNow';
 import { sourceKey } from '@/storage/measurements';
 import { nowAndThen } from './nowAndThen';
 import type { SessionState } from './state';
@@ -179,6 +180,7 @@ export class Checking {
     if (signal.aborted) return;
     this.clicks = 'ok' in edges ? edges.ok : [];
     if ('failure' in edges) set({ failure: edges.failure });
+    await yieldNow();
     const checked = await check(this.clicks);
     if (!checked) return again();
     const found = { measured, checked, clicks: this.clicks, mends: new Map<string, Mend>() };
@@ -204,6 +206,9 @@ export class Checking {
     const open = order.filter(({ id }) => !mends.has(id));
     if (open.length === 0) return set({ work: null, done: 1 });
     set({ work: 'fixes', done: 0 });
+    // Drawing what was found and handing thousands of findings over are two tasks.
+    await yieldNow();
+    if (signal.aborted) return;
     let done = order.length - open.length;
     const outcome = await this.engine.fixes(playable, request, open, (id, mend) => {
       mends.set(id, mend);
