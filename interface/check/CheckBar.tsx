@@ -6,11 +6,12 @@ import { PlaceEntry } from '../programme/transport/PlaceEntry';
 import { PlayButton } from '../programme/transport/PlayButton';
 import { useSession } from '../session/SessionContext';
 import { ProgressLine } from '../ui/ProgressLine';
-import { useCheckState, workWords } from './useCheck';
+import { useCheckState, useIsOld, workWords, type ShownCheck } from './useCheck';
 
 /** How far the check is; else what it has come to. */
-function Progress({ isOld, found }: { isOld: boolean; found: string }) {
+function Progress({ check, found }: Pick<Props, 'check' | 'found'>) {
   const session = useSession();
+  const isOld = useIsOld(check);
   const work = useCheckState(workWords);
   const done = useCheckState((state) => state.done);
   return work && !isOld ? (
@@ -21,7 +22,7 @@ function Progress({ isOld, found }: { isOld: boolean; found: string }) {
       data-check-state={isOld ? 'old' : 'done'}
       sx={{ fontSize: 12, color: 'text.secondary' }}
     >
-      {found}
+      {isOld && found !== '' ? 'Of the state before; the newest is being measured …' : found}
     </Box>
   );
 }
@@ -29,7 +30,7 @@ function Progress({ isOld, found }: { isOld: boolean; found: string }) {
 interface Props {
   /** There is nothing to check. */
   readonly empty: boolean;
-  readonly isOld: boolean;
+  readonly check: ShownCheck;
   /** What was found, in a few words. */
   readonly found: string;
   /** Of the face that is shown. */
@@ -38,7 +39,7 @@ interface Props {
 }
 
 /** The row over the check: play, where one is, which face of it, and how far it is. */
-export function CheckBar({ empty, isOld, found, faces, children }: Props) {
+export function CheckBar({ empty, check, found, faces, children }: Props) {
   return (
     <Box
       role="toolbar"
@@ -51,7 +52,7 @@ export function CheckBar({ empty, isOld, found, faces, children }: Props) {
       <PlayButton empty={empty} />
       <PlaceEntry />
       {faces}
-      <Progress isOld={isOld} found={found} />
+      <Progress check={check} found={found} />
       <Box sx={{ flex: 1 }} />
       {children}
     </Box>

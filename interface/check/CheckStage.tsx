@@ -2,8 +2,9 @@
 
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
-import { useCallback, useMemo, useState } from 'react';
+import { memo, useCallback, useMemo, useState } from 'react';
 import { programmeLayout } from '@/core/audio/layout';
+import { fixProposal } from '@/core/proposals/fixes/fixProposal';
 import { count } from '@/core/text/words';
 import { Skyline } from '../programme/Skyline';
 import { useSession, useSessionState } from '../session/SessionContext';
@@ -25,7 +26,7 @@ import { OverTimeFace } from './overTime/OverTimeFace';
 import { SharesFace } from './shares/SharesFace';
 import { TargetsFace } from './TargetsFace';
 import { ThresholdsMenu } from './ThresholdsMenu';
-import { useCheck, useCheckState } from './useCheck';
+import { useCheckState, useShownCheck, type ShownCheck } from './useCheck';
 import { usePicked } from './usePicked';
 import { StageLink } from '../shell/StageLink';
 
@@ -58,8 +59,21 @@ function Empty() {
 
 /** Holds the programme against its targets: what is wrong, where, and the smallest change that mends it. */
 export function CheckStage() {
+  // Nothing else here, so that what comes in sets off nothing but what is deferred.
+  return <Checked check={useShownCheck()} />;
+}
+
+const Checked = memo(function Checked({ check }: { check: ShownCheck }) {
   const session = useSession();
-  const { project, checked, proposal, isOld, isComing } = useCheck();
+  // As it is, whatever is previewed.
+  const project = useSessionState((state) => state.history.project);
+  const { checked, mends } = check;
+  const proposal = useMemo(
+    () => checked && fixProposal(project, checked.findings, mends),
+    [project, checked, mends],
+  );
+  /** It is there, and drawn in a moment. */
+  const isComing = useCheckState((state) => state.checked !== null) && checked === null;
   const failure = useCheckState((state) => state.failure);
   const mended = useCheckState((state) => state.mended);
   const mending = useCheckState(({ work }) => work === 'mending');
@@ -100,9 +114,7 @@ export function CheckStage() {
   const found =
     empty || !checked
       ? ''
-      : isOld
-        ? 'Of the state before; the newest is being measured …'
-        : `${count(breaking, 'finding breaks', 'findings break')} a limit, ${count(all.length - breaking, 'other')}`;
+      : `${count(breaking, 'finding breaks', 'findings break')} a limit, ${count(all.length - breaking, 'other')}`;
   const nothing =
     checked && all.length === 0
       ? 'Nothing found: no limit is broken, and nothing is worth a look.'
@@ -117,7 +129,7 @@ export function CheckStage() {
     <Box sx={{ flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
       <CheckBar
         empty={empty}
-        isOld={isOld}
+        check={check}
         found={found}
         faces={
           <OneOf
@@ -164,7 +176,8 @@ export function CheckStage() {
                         proposal={proposal}
                         shown={shown}
                         onShown={setShown}
-                        busy={mending || isOld || checked === null}
+                        check={check}
+                        busy={mending || checked === null}
                       />
                       <FindingTable
                         of={of}
@@ -219,4 +232,4 @@ export function CheckStage() {
       )}
     </Box>
   );
-}
+});

@@ -10,6 +10,7 @@ import { count } from '@/core/text/words';
 import { useSession } from '../session/SessionContext';
 import { OneOf } from '../ui/OneOf';
 import { SaveReport } from '../ui/SaveReport';
+import { useIsOld, type ShownCheck } from './useCheck';
 import type { PickedFixes } from './usePicked';
 
 const SHOWN = ['all', 'breaks', 'look', 'accepted'] as const;
@@ -34,15 +35,20 @@ export function FindingTools({
   proposal,
   shown,
   onShown,
-  busy,
+  check,
+  busy: isBusy,
 }: {
   of: PickedFixes;
   proposal: Proposal<FixRow> | null;
   shown: Shown;
   onShown: (shown: Shown) => void;
+  /** What all this is of. */
+  check: ShownCheck;
   busy: boolean;
 }) {
   const session = useSession();
+  const isOld = useIsOld(check);
+  const busy = isBusy || isOld;
   const { rows, applied, waiting } = of;
   const breaks = rows.filter(keeps.breaks).length;
   const apply = (): void => {

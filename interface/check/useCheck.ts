@@ -1,7 +1,6 @@
 import { useDeferredValue, useEffect, useMemo } from 'react';
 import { useStore } from 'zustand';
 import type { Mend } from '@/core/proposals/fixes/fixFor';
-import { fixProposal } from '@/core/proposals/fixes/fixProposal';
 import type { CheckState } from '../session/checking';
 import { useSession, useSessionState } from '../session/SessionContext';
 
@@ -9,29 +8,31 @@ export function useCheckState<T>(select: (state: CheckState) => T): T {
   return useStore(useSession().checking.store, select);
 }
 
-/** As the stage comes, before its thousands of rows. */
-const NOTHING_YET = { checked: null, mends: new Map<string, Mend>() };
+/** What is drawn of a check. */
+export type ShownCheck = Pick<CheckState, 'checked' | 'mends'>;
 
-/** What the check has come to, kept up to date as long as it is looked at. */
-export function useCheck() {
+/** As the stage comes, before its thousands of rows. */
+const NOTHING_YET: ShownCheck = { checked: null, mends: new Map<string, Mend>() };
+
+/**
+ * What the check has come to, kept up to date as long as it is looked at. There may be thousands of findings: they are drawn as
+ * there is time between what hands do.
+ */
+export function useShownCheck(): ShownCheck {
   const session = useSession();
-  const project = useSessionState((state) => state.history.project);
   useEffect(() => session.checking.watch(), [session]);
   const checked = useCheckState((state) => state.checked);
   const mends = useCheckState((state) => state.mends);
-  // There may be thousands: they are drawn as there is time between what hands do.
-  const newest = useMemo(() => ({ checked, mends }), [checked, mends]);
-  const shown = useDeferredValue<Pick<CheckState, 'checked' | 'mends'>>(newest, NOTHING_YET);
-  const proposal = useMemo(
-    () => (shown.checked ? fixProposal(project, shown.checked.findings, shown.mends) : null),
-    [project, shown],
+  return useDeferredValue(
+    useMemo(() => ({ checked, mends }), [checked, mends]),
+    NOTHING_YET,
   );
-  const isOlder = useCheckState(({ of }) => of !== null && of !== project);
-  /** What stands there is of an older state. */
-  const isOld = isOlder || shown.checked !== checked;
-  /** It is there, and drawn in a moment. */
-  const isComing = shown.checked === null && checked !== null;
-  return { project, checked: shown.checked, proposal, isOld, isComing };
+}
+
+/** Whether what stands there is of an older state. */
+export function useIsOld({ checked }: ShownCheck): boolean {
+  const project = useSessionState((state) => state.history.project);
+  return useCheckState((state) => (state.of !== null && state.of !== project) || state.checked !== checked);
 }
 
 /** What is being done, in a few words; `null` when nothing is. */
