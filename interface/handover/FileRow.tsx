@@ -17,6 +17,7 @@ const PHASE_WORDS: Readonly<Record<LineState, string>> = {
   mixing: 'Measuring the mix',
   rendering: 'Rendering',
   reading: 'Measuring the file',
+  hashing: 'Checksum',
   saving: 'Saving',
   done: '',
   failed: 'Failed',
@@ -25,7 +26,8 @@ const PHASE_WORDS: Readonly<Record<LineState, string>> = {
 
 /** What became of a file, in a mark and a few words. */
 function Outcome({ line, stale }: { line: FileLine; stale: string | null }) {
-  const { result, state, failure } = line;
+  const { state, failure } = line;
+  const result = line.result ?? line.measured;
   if (state === 'failed' || state === 'cancelled')
     return (
       <Box data-outcome={state} sx={{ color: state === 'failed' ? 'level.over' : 'text.secondary' }}>
@@ -48,7 +50,12 @@ function Outcome({ line, stale }: { line: FileLine; stale: string | null }) {
   const standing = stale || verdict?.meets == null ? 'unknown' : verdict.meets ? 'within' : 'over';
   return (
     <Box
-      data-outcome={stale ? 'stale' : String(verdict?.meets ?? 'measured')}
+      {...{
+        // Its checksum is still to come.
+        [line.result ? 'data-outcome' : 'data-measured']: stale
+          ? 'stale'
+          : String(verdict?.meets ?? 'measured'),
+      }}
       sx={{
         ...{ display: 'grid', gridTemplateColumns: '14px 76px 1fr', alignItems: 'center' },
         whiteSpace: 'nowrap',
@@ -132,7 +139,10 @@ export function FileRow({
         {result?.name ?? name}
       </ButtonBase>
       {line && isOnItsWay(line) ? (
-        <Far line={line} />
+        <Box>
+          {line.measured && <Outcome line={line} stale={stale} />}
+          <Far line={line} />
+        </Box>
       ) : line ? (
         <Outcome line={line} stale={stale} />
       ) : (

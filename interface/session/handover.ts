@@ -122,7 +122,7 @@ export class Handover {
       lines: new Map([
         ...records.map(({ file, ...record }): [string, FileLine] => [
           file.key,
-          { file, state: 'done', failure: null, result: { ...record, blob: null } },
+          { file, state: 'done', failure: null, measured: null, result: { ...record, blob: null } },
         ]),
         ...lines,
       ]),
@@ -188,7 +188,7 @@ export class Handover {
         ...lines,
         ...files.map((file): [string, FileLine] => [
           file.key,
-          { file, state: 'waiting', failure: null, result: null },
+          { file, state: 'waiting', failure: null, measured: null, result: null },
         ]),
       ]),
     }));
@@ -237,6 +237,7 @@ export class Handover {
         now: () => timeText(new Date()),
         signalOf: (key) => this.controllers.get(key)!.signal,
         phase: (key, state, done) => this.far(key, state, done),
+        measured: (key, measured) => this.line(key, { measured }),
         end: (key, change) => this.end(key, change),
         finished: (file, result) => {
           if (handed) this.hand(file, result, distinct(file.name), handed);

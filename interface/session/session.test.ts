@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { setSampleRate } from '@/core/programme/edits/settings';
 import { changeLevel } from '@/core/programme/edits/groups';
@@ -7,6 +8,7 @@ import { realWorkers } from '@/engine/testing/threads';
 import { projectStore } from '../testing/memoryStores';
 import { cutActions } from '../programme/cutActions';
 import { measured, openSession, placeFiles, toneFile, until } from '../testing/openSession';
+import type { FileLine } from './deliveries/fileLine';
 import type { Session } from './session';
 
 vi.mock('@/storage/stores', () => import('../testing/memoryStores'));
@@ -160,6 +162,8 @@ describe('a session', () => {
     await placed(wav('a.wav', -23));
     const { figures } = session.state.programme!;
     const { handover, project } = session;
+    const seen: FileLine[] = [];
+    handover.store.subscribe(({ lines: now }) => seen.push(...now.values()));
     const first = handover.run(project, figures, project.deliveries, null);
     await handover.run(project, figures, [], null);
     await first;
@@ -168,6 +172,15 @@ describe('a session', () => {
     expect([running, failure, line?.failure, line?.state]).toEqual([false, null, null, 'done']);
     expect(line!.result!.figures.integratedLufs).toBeCloseTo(figures.integratedLufs!, 3);
     expect(line!.result!.verdict?.meets).toBe(true);
+    // How it stands is known while its checksum is still on the way.
+    const early = seen.find(({ measured }) => measured)!;
+    expect(early.result).toBeNull();
+    expect(early.measured).toMatchObject({
+      ...{ figures: line!.result!.figures, verdict: line!.result!.verdict },
+    });
+    expect(seen.map(({ state }) => state)).toContain('hashing');
+    const bytes = new Uint8Array(await line!.result!.blob!.arrayBuffer());
+    expect(line!.result!.sha256).toBe(createHash('sha256').update(bytes).digest('hex'));
   });
 
   it('opens a cut, and tells of one that is none', async () => {

@@ -14,17 +14,21 @@ import type { DeliverEngine } from '@/engine/deliverEngine';
 import type { WrittenBlob } from '@/engine/deliverProtocol';
 import { measurePool } from '@/engine/measurePool';
 import type { Outcome } from '@/engine/protocol';
-import type { DeliveredFile } from './fileLine';
-
-const sameBytes = (a: Uint8Array, b: Uint8Array): boolean =>
-  a.length === b.length && a.every((byte, i) => byte === b[i]);
+import type { DeliveredFile, MeasuredFile } from './fileLine';
 
 /** A file that was written, and what it is to measure. */
 type Proved = WrittenBlob & { readonly predicted: LoudnessFigures };
 
+/** Is told how a file stands that is read back. */
+interface Told {
+  readonly reading: (done: number) => void;
+  readonly measured: (measured: MeasuredFile) => void;
+  readonly hashing: (done: number) => void;
+}
+
 /**
  * Reads a file back from its first sample to its last, measures and judges it, writes its loudness into it where it has a place for
- * it, and takes its checksum.
+ * it, and takes its checksum last: that it meets its target is known before.
  */
 export async function readBack(
   file: DeliveryFile,
@@ -35,23 +39,13 @@ export async function readBack(
   engine: DeliverEngine,
   signal: AbortSignal,
   at: string,
-  onProgress: (done: number) => void,
+  told: Told,
 ): Promise<Outcome<DeliveredFile>> {
   const { delivery } = file;
   const layout = programmeLayout(delivery.layoutId ?? project.layoutId);
   const choice = { ...WHOLE_FIRST_SOUND, as: wavChannels(layout).layout };
   const { loudnessAt, predicted, clippedSamples } = written;
-  const says = loudnessAt !== null && saysLoudness(file);
-  /** The file as it is handed on: what it measures belongs to its checksum. */
-  const stating = (figures: LoudnessFigures): Blob =>
-    says
-      ? patched(written.blob, [{ at: loudnessAt, bytes: loudnessBytes(statedOf(figures)) }])
-      : written.blob;
-  // Its checksum is taken meanwhile, of the file as it will be if it measures what was predicted.
-  const [measured, early] = await Promise.all([
-    measurePool().fileToCheck(written.blob, signal, (done) => onProgress(0.8 * done), choice),
-    engine.hash(stating(predicted), signal, () => undefined),
-  ]);
+  const measured = await measurePool().fileToCheck(written.blob, signal, told.reading, choice);
   if (!('ok' in measured)) return measured;
   const { material } = measured.ok;
   const { figures } = material;
@@ -69,15 +63,21 @@ export async function readBack(
     if (!('ok' in judged)) return judged;
     verdict = judged.ok.check.verdicts[0]!;
   }
-  const blob = stating(figures);
-  const asForeseen = !says || sameBytes(loudnessBytes(statedOf(figures)), loudnessBytes(statedOf(predicted)));
-  const hash = asForeseen ? early : await engine.hash(blob, signal, (done) => onProgress(0.8 + 0.2 * done));
+  const proof = proofOf(delivery, predicted, figures, clippedSamples);
+  told.measured({ figures, verdict, ...proof });
+  told.hashing(0);
+  // What it measures belongs to its checksum.
+  const blob =
+    loudnessAt !== null && saysLoudness(file)
+      ? patched(written.blob, [{ at: loudnessAt, bytes: loudnessBytes(statedOf(figures)) }])
+      : written.blob;
+  const hash = await engine.hash(blob, signal, told.hashing);
   if (!('ok' in hash)) return hash;
   return {
     ok: {
       ...{ name: file.name, blob, bytes: blob.size, sha256: hash.ok, project, predicted, figures, verdict },
       ...given,
-      ...proofOf(delivery, predicted, figures, clippedSamples),
+      ...proof,
       ...{ savedAs: null, at, receipts: [] },
     },
   };

@@ -11,7 +11,7 @@ import type { DeliverEngine } from '@/engine/deliverEngine';
 import type { WriteTask, WrittenBlob } from '@/engine/deliverProtocol';
 import type { Failure, Outcome } from '@/engine/protocol';
 import { readBack } from './readBack';
-import type { DeliveredFile, FileLine, LinePhase } from './fileLine';
+import type { DeliveredFile, FileLine, LinePhase, MeasuredFile } from './fileLine';
 
 /** What a run tells of its files, and is told of them. */
 export interface RunContext {
@@ -26,6 +26,8 @@ export interface RunContext {
   /** Given up alone. */
   readonly signalOf: (key: string) => AbortSignal;
   readonly phase: (key: string, state: LinePhase, done: number) => void;
+  /** It was read back; its checksum is still to come. */
+  readonly measured: (key: string, measured: MeasuredFile) => void;
   readonly end: (key: string, end: Pick<FileLine, 'state'> & Partial<FileLine>) => void;
   /** Takes a file that is finished; it ends once that is saved. */
   readonly finished: (file: DeliveryFile, result: DeliveredFile) => void;
@@ -191,7 +193,11 @@ export class DeliveryRun {
         signalOf(file.key),
         now(),
       ] as const),
-      (done) => phase(file.key, 'reading', done),
+      {
+        reading: (done) => phase(file.key, 'reading', done),
+        measured: (measured) => this.context.measured(file.key, measured),
+        hashing: (done) => phase(file.key, 'hashing', done),
+      },
     );
     if ('ok' in proved) this.context.finished(file, proved.ok);
     else this.fail([file], proved);
