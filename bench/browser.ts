@@ -123,7 +123,11 @@ export function benchBrowser(path: string, minutes: number): Promise<string[]> {
       await page.press('Handover');
       start = performance.now();
       await page.press('Render and measure');
-      await page.until('its verdict', async () => (await page.all('[data-measured]')).length > 0, 600_000);
+      await page.until(
+        'its verdict',
+        async () => (await page.all('[data-measured], [data-outcome]')).length > 0,
+        600_000,
+      );
       await report('rendered, read back and measured', start);
       await page.until('the file', async () => (await page.all('[data-file-verdict]')).length > 0, 600_000);
       await report('the same, with its checksum', start);

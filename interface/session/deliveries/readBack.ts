@@ -16,6 +16,9 @@ import { measurePool } from '@/engine/measurePool';
 import type { Outcome } from '@/engine/protocol';
 import type { DeliveredFile, MeasuredFile } from './fileLine';
 
+const sameBytes = (a: Uint8Array, b: Uint8Array): boolean =>
+  a.length === b.length && a.every((byte, i) => byte === b[i]);
+
 /** A file that was written, and what it is to measure. */
 type Proved = WrittenBlob & { readonly predicted: LoudnessFigures };
 
@@ -28,7 +31,7 @@ interface Told {
 
 /**
  * Reads a file back from its first sample to its last, measures and judges it, writes its loudness into it where it has a place for
- * it, and takes its checksum last: that it meets its target is known before.
+ * it, and takes its checksum: whether it meets its target may be known before.
  */
 export async function readBack(
   file: DeliveryFile,
@@ -45,6 +48,18 @@ export async function readBack(
   const layout = programmeLayout(delivery.layoutId ?? project.layoutId);
   const choice = { ...WHOLE_FIRST_SOUND, as: wavChannels(layout).layout };
   const { loudnessAt, predicted, clippedSamples } = written;
+  const says = loudnessAt !== null && saysLoudness(file);
+  /** The file as it is handed on: what it measures belongs to its checksum. */
+  const stating = (figures: LoudnessFigures): Blob =>
+    says
+      ? patched(written.blob, [{ at: loudnessAt, bytes: loudnessBytes(statedOf(figures)) }])
+      : written.blob;
+  // Its checksum is taken meanwhile, of the file as it will be if it measures what was predicted.
+  let [hashed, isMeasured] = [0, false];
+  const early = engine.hash(stating(predicted), signal, (done) => {
+    hashed = done;
+    if (isMeasured) told.hashing(done);
+  });
   const measured = await measurePool().fileToCheck(written.blob, signal, told.reading, choice);
   if (!('ok' in measured)) return measured;
   const { material } = measured.ok;
@@ -65,13 +80,11 @@ export async function readBack(
   }
   const proof = proofOf(delivery, predicted, figures, clippedSamples);
   told.measured({ figures, verdict, ...proof });
-  told.hashing(0);
-  // What it measures belongs to its checksum.
-  const blob =
-    loudnessAt !== null && saysLoudness(file)
-      ? patched(written.blob, [{ at: loudnessAt, bytes: loudnessBytes(statedOf(figures)) }])
-      : written.blob;
-  const hash = await engine.hash(blob, signal, told.hashing);
+  isMeasured = true;
+  const blob = stating(figures);
+  const asForeseen = !says || sameBytes(loudnessBytes(statedOf(figures)), loudnessBytes(statedOf(predicted)));
+  told.hashing(asForeseen ? hashed : 0);
+  const hash = await (asForeseen ? early : engine.hash(blob, signal, told.hashing));
   if (!('ok' in hash)) return hash;
   return {
     ok: {
