@@ -10,7 +10,8 @@ import { figure, withUnit } from '@/core/text/figures';
 import { overRestText } from '@/core/text/overRest';
 import type { CheckDetails } from '@/core/check/findings/details';
 import type { DrawnLevels } from '@/engine/protocol';
-import { Distribution } from '../sources/details/Distribution';
+import { Distribution, DISTRIBUTION_HEIGHT } from '../sources/details/Distribution';
+import { Later } from '../ui/Later';
 import type { Looked } from './looked';
 
 type Line = readonly [name: string, value: string, at?: number | null];
@@ -116,12 +117,16 @@ function Spread({ levels, details, target }: { levels: DrawnLevels; details: Che
   return (
     <Box sx={{ mt: 2 }}>
       <Box sx={{ fontWeight: 600, mb: 0.5 }}>Time at each short-term loudness</Box>
-      <Distribution
-        sound={levels}
-        horizon={target.integratedLufs}
-        low={details.rangeLowLufs}
-        high={details.rangeHighLufs}
-      />
+      <Box sx={{ minHeight: DISTRIBUTION_HEIGHT }}>
+        <Later>
+          <Distribution
+            sound={levels}
+            horizon={target.integratedLufs}
+            low={details.rangeLowLufs}
+            high={details.rangeHighLufs}
+          />
+        </Later>
+      </Box>
       <Box sx={{ fontSize: 11, color: 'text.secondary' }}>
         Solid: target. Dashed: between them lies the loudness range.
       </Box>

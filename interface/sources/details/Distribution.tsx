@@ -8,7 +8,8 @@ import type { SoundMeasurement } from '@/core/loudness/sound';
 import { clock, figure } from '@/core/text/figures';
 
 const WIDTH = 230;
-const HEIGHT = 150;
+/** CSS pixels. */
+export const DISTRIBUTION_HEIGHT = 150;
 
 interface Props {
   readonly sound: Pick<SoundMeasurement, 'energy' | 'sampleRate'>;
@@ -36,7 +37,7 @@ export function Distribution({ sound, horizon, low, high }: Props) {
     <Box role="img" aria-label={`Distribution of loudness. ${words}`}>
       <BarChart
         width={WIDTH}
-        height={HEIGHT}
+        height={DISTRIBUTION_HEIGHT}
         data={bins}
         margin={{ top: 6, right: 6, bottom: 0, left: 0 }}
         barCategoryGap={1}
