@@ -20,10 +20,9 @@ import type {
   Outcome,
   ProgrammeApi,
   ProgrammeSummary,
-  RenderApi,
-  RenderedFile,
   Solved,
 } from './protocol';
+import type { RenderApi, RenderedFile } from './renderProtocol';
 import { withProgress } from './progress';
 
 let jobs = 0;

@@ -1,5 +1,4 @@
 import type { SoundChoice } from '@/core/audio/soundChoice';
-import type { WriteFormat } from '@/core/audio/pcm';
 import type { AudioFormat } from '@/core/audio/reader';
 import type { SoundTrack } from '@/core/audio/stream';
 import type { ExactPeak } from '@/core/loudness/exactTruePeak';
@@ -21,8 +20,8 @@ import type { MovingSolution } from '@/core/measuring/movingSolve';
 import type { MovingSums } from '@/core/measuring/movingSums';
 import type { GainRoom } from '@/core/programme/clipGain';
 import type { ReductionTrack } from '@/core/measuring/reductions';
-import type { Id, Limiter, Project } from '@/core/programme/model';
-import type { ClickLimits, FoundClick } from '@/core/proposals/clicks';
+import type { Id, Project } from '@/core/programme/model';
+import type { FoundClick } from '@/core/proposals/clicks';
 import type { ClipLimiting } from '@/core/proposals/limitedClip';
 import type { LimitedGain } from '@/core/proposals/limitedGain';
 import type { ClipSound } from '@/core/signal/clipSound';
@@ -56,12 +55,12 @@ export type Outcome<T> = { readonly ok: T } | { readonly failure: Failure } | { 
 export type OnProgress = (done: number) => void;
 
 /** A worker that can be told to give up a job, by the number it was given with it. */
-interface Cancellable {
+export interface Cancellable {
   cancel(job: number): void;
 }
 
 /** A worker that is given the sound of sources. */
-interface TakesAudio {
+export interface TakesAudio {
   putAudio(audioKey: string, blob: Blob): void;
 }
 
@@ -353,74 +352,4 @@ export interface ProgrammeApi extends TakesAudio {
     goalLufs: number,
     room: GainRoom,
   ): Promise<Outcome<Solved>>;
-}
-
-/** A finished file. */
-export interface RenderedFile {
-  readonly blob: Blob;
-  /** Samples that had to be held at full scale. */
-  readonly clippedSamples: number;
-  /** Where its loudness can be filled in, bytes from its start; `null` where it says nothing of itself. */
-  readonly loudnessAt: number | null;
-}
-
-/** Renders what is heard and what is handed over. */
-export interface RenderApi extends TakesAudio, Cancellable {
-  /**
-   * Writes a file again with one gain on all of it, and a limiter behind that where there is one. What it said of itself is said
-   * again, but for its loudness.
-   */
-  applyGain(
-    job: number,
-    blob: Blob,
-    gainDb: number,
-    limiter: Limiter | null,
-    format: WriteFormat,
-    onProgress: OnProgress,
-  ): Promise<Outcome<RenderedFile>>;
-  /** The gain that brings a file to a loudness with a limiter behind it: see `solveLimited`. */
-  limitFile(
-    job: number,
-    blob: Blob,
-    limiter: Limiter,
-    goalLufs: number,
-    startDb: number,
-    onProgress: OnProgress,
-  ): Promise<Outcome<LimitedGain>>;
-  /**
-   * The change of every track's gain that brings the programme to a loudness with a limiter on all of it: see `solveLimited`.
-   * @param startDb the change without it
-   * @param mostDb the largest that every track can take
-   */
-  solveLimited(
-    job: number,
-    project: Project,
-    limiter: Limiter,
-    goalLufs: number,
-    startDb: number,
-    mostDb: number,
-    onProgress: OnProgress,
-  ): Promise<Outcome<LimitedGain>>;
-  /** Clicks where clips begin, end or follow on one another: see `findClicks`. */
-  findClicks(
-    job: number,
-    project: Project,
-    limits: ClickLimits,
-    onProgress: OnProgress,
-  ): Promise<Outcome<readonly FoundClick[]>>;
-  /** How much two clips of one track have in common from one programme frame to another; see `correlationAt`. */
-  correlation(
-    project: Project,
-    beforeId: Id,
-    from: number,
-    to: number,
-  ): Promise<Outcome<{ readonly rho: number | null }>>;
-  /** Renders some of the programme to be heard, in stereo where it has more channels than can be heard. */
-  renderHeard(
-    project: Project,
-    start: number,
-    count: number,
-    soloed: readonly string[],
-    channels: number,
-  ): Promise<Float32Array[]>;
 }

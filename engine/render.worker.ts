@@ -17,7 +17,8 @@ import { AudioShelf } from './audioShelf';
 import { blobSource } from './blobSource';
 import { BlobWriter } from './blobWriter';
 import { buffersOf } from './buffers';
-import type { OnProgress, Outcome, RenderApi, RenderedFile } from './protocol';
+import type { OnProgress, Outcome } from './protocol';
+import type { RenderApi, RenderedFile } from './renderProtocol';
 
 const shelf = new AudioShelf();
 const jobs = new Jobs();
