@@ -1,3 +1,4 @@
+import { bisector } from 'd3-array';
 import type { Finding } from '@/core/check/findings/finding';
 import type { Accepted, Project } from '@/core/programme/model';
 import type { FrameRange } from '@/core/programme/sections';
@@ -15,6 +16,8 @@ export interface FixRow extends ProposedRow {
   readonly accepted: Accepted | null;
 }
 
+const byStart = bisector((range: FrameRange) => range.from);
+
 /** Of some fixes those that can be applied together, in their order, and those that have to wait for another turn. */
 export function together(
   project: Project,
@@ -22,13 +25,15 @@ export function together(
 ): { readonly applied: readonly Fix[]; readonly left: readonly Fix[] } {
   const applied: Fix[] = [];
   const left: Fix[] = [];
+  // In order of time, none empty and none over another: only its neighbours can be in the way of one.
   const taken: FrameRange[] = [];
   for (const fix of fixes) {
     const reach = reachOfFix(project, fix.change);
-    if (taken.some((other) => meet(reach, other))) left.push(fix);
+    const at = byStart.right(taken, reach.from);
+    if ([taken[at - 1], taken[at]].some((other) => other && meet(reach, other))) left.push(fix);
     else {
       applied.push(fix);
-      taken.push(reach);
+      taken.splice(at, 0, reach);
     }
   }
   return { applied, left };

@@ -14,7 +14,7 @@ import { renderRange } from '@/core/signal/mix';
 import { clipsArbitrary, openTestSource, testClip, testProject } from '@/core/testing/projects';
 import { memoryReader, tones } from '@/core/testing/signals';
 import { workshopFor } from '@/core/testing/workshops';
-import { withFix, type Fix, type FixChange } from './fix';
+import { meet, reachOfFix, withFix, type Fix, type FixChange } from './fix';
 import { together } from './fixProposal';
 import { fixFor, type Mend } from './fixFor';
 import { breaksIn, mendAll } from './mendAll';
@@ -243,5 +243,19 @@ describe('all that breaks a limit, mended together', () => {
     expect(applied(part(0, 10), part(10, 20))).toBe(2);
     expect(applied({ kind: 'shift', db: 1 }, part(10, 20))).toBe(1);
     expect(applied({ kind: 'clips', clipIds: ['later'], db: 1 }, part(0, 100))).toBe(2);
+    const range = fc
+      .tuple(fc.nat(60), fc.integer({ min: 1, max: 9 }))
+      .map(([from, length]) => part(from, from + length));
+    fc.assert(
+      fc.property(fc.array(range, { maxLength: 40 }), (changes) => {
+        const fixes = changes.map(fix);
+        const taken: Fix[] = [];
+        for (const one of fixes) {
+          const reach = reachOfFix(LAID, one.change);
+          if (!taken.some((other) => meet(reach, reachOfFix(LAID, other.change)))) taken.push(one);
+        }
+        expect(together(LAID, fixes).applied).toEqual(taken);
+      }),
+    );
   });
 });
