@@ -1,6 +1,9 @@
 import { FRAME } from './frames';
 import { CLIPS, inLongProject } from './longProject';
 
+/** After which what is waited for does not come any more, ms. */
+const LIMIT_MS = 900_000;
+
 /** Does something in the page and waits until what it brings is painted; gives what it took, and the longest task meanwhile, ms. */
 const TIMED = `
   const [act, there, done] = [new Function(arguments[0]), new Function('return ' + arguments[1]), arguments[2]];
@@ -10,7 +13,7 @@ const TIMED = `
   const start = performance.now();
   act();
   const look = () => {
-    if (!there() && performance.now() - start < 600000) return requestAnimationFrame(look);
+    if (!there() && performance.now() - start < ${LIMIT_MS}) return requestAnimationFrame(look);
     requestAnimationFrame(() => {
       const took = performance.now() - start;
       // What it sets off afterwards counts as well.
@@ -39,7 +42,7 @@ export async function benchSession(): Promise<string[]> {
         `  ${what.padEnd(38)} ${(took / FRAME).toFixed(1).padStart(6)} frames at 60 a second; longest task ${task}`,
       );
     };
-    await page.driver.manage().setTimeouts({ script: 660_000 });
+    await page.driver.manage().setTimeouts({ script: LIMIT_MS + 10_000 });
     const lanes = `document.querySelectorAll('[data-lanes]').length >= 5`;
     await timed(
       'to Sources',

@@ -22,9 +22,6 @@ export function subBlockStart(k: number, sampleRate: number): number {
   return Math.round((k * sampleRate) / SUB_BLOCKS_PER_SECOND);
 }
 
-/** Whether all sub-blocks have the same number of frames: at every rate that sound is worked on with. */
-export const haveEqualSubBlocks = (sampleRate: number): boolean => sampleRate % SUB_BLOCKS_PER_SECOND === 0;
-
 /** Number of sub-blocks that hold `frames` frames, the last perhaps incomplete. */
 export function subBlockCount(frames: number, sampleRate: number): number {
   let k = Math.ceil((frames * SUB_BLOCKS_PER_SECOND) / sampleRate);

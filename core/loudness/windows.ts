@@ -1,10 +1,4 @@
-import {
-  HOP_SUB_BLOCKS,
-  MOMENTARY_SUB_BLOCKS,
-  SHORT_TERM_SUB_BLOCKS,
-  haveEqualSubBlocks,
-  subBlockStart,
-} from './subBlocks';
+import { HOP_SUB_BLOCKS, MOMENTARY_SUB_BLOCKS, SHORT_TERM_SUB_BLOCKS, subBlockStart } from './subBlocks';
 
 /**
  * Sums over every full window of `width` values, one value apart: out[k] = Σ values[k..k+width).
@@ -46,11 +40,6 @@ function sumsOf(values: Float64Array, hop: number): Float64Array {
 /** Mean squares of the windows that begin at every `hop`-th sub-block. @param width sub-blocks, a multiple of `hop` */
 function windowMeans(energy: Float64Array, sampleRate: number, width: number, hop: number): Float64Array {
   const means = slidingSums(hop === 1 ? energy : sumsOf(energy, hop), width / hop);
-  if (haveEqualSubBlocks(sampleRate)) {
-    const frames = subBlockStart(width, sampleRate);
-    for (let j = 0; j < means.length; j++) means[j]! /= frames;
-    return means;
-  }
   for (let j = 0; j < means.length; j++) {
     const k = j * hop;
     means[j]! /= subBlockStart(k + width, sampleRate) - subBlockStart(k, sampleRate);

@@ -1,14 +1,14 @@
 import { programmeLayout } from '@/core/audio/layout';
-import { KERNEL_HISTORY } from '@/core/kernels/kernel';
-import { newKernel } from '@/core/kernels/newKernel';
-import { PEAK_SUB_BLOCKS, subBlockStart } from '@/core/loudness/subBlocks';
+import { largest } from '@/core/loudness/figures';
+import { LoudnessMeter } from '@/core/loudness/meter';
+import { emptyHistory, subBlockStart, weighted } from '@/core/loudness/subBlocks';
 import { programmeFrames, type Id, type Project } from '@/core/programme/model';
 import { withoutLimiters } from '@/core/signal/asRecorded';
 import { heardWithin } from '@/core/signal/audible';
-import { renderTaps } from '@/core/signal/mix';
+import { renderTaps, type Tap } from '@/core/signal/mix';
 import type { OpenSource } from '@/core/signal/source';
 import { settlingFrames, type SubBlockRange } from './dirtyRanges';
-import { visitSettled, type Sounds, type Visitor } from './settled';
+import { visitSettled, type Visitor } from './settled';
 
 /** What one clip brings to a programme over a range. */
 export interface ClipShare {
@@ -21,53 +21,37 @@ export interface ClipShare {
 /** Clips that are measured side by side: more would hold too much. */
 const AT_ONCE = 8;
 
-/** Measures some clips side by side, as taps of one mix. */
+/** Measures some clips side by side, as taps of one mix. @param frames of the range */
 function visitClips(
   project: Project,
   ids: readonly Id[],
+  { from }: SubBlockRange,
+  frames: number,
   openSource: OpenSource,
 ): Visitor<ReadonlyMap<Id, ClipShare>> {
-  const { weights } = programmeLayout(project.layoutId);
-  const kernel = newKernel(project.sampleRate, ids.length * weights.length, project.sampleRate + 1);
-  const shares = ids.map(() => ({ energy: 0, peak: 0 }));
-  const shareOf = (channel: number) => shares[Math.floor(channel / weights.length)]!;
-  const largest = (peaks: Float32Array): number => peaks.reduce((most, peak) => Math.max(most, peak), 0);
-  const put = (sounds: Sounds): void =>
-    sounds.flat().forEach((samples, channel) => kernel.samples(channel).set(samples, KERNEL_HISTORY));
+  const { sampleRate } = project;
+  const layout = programmeLayout(project.layoutId);
+  const taps = ids.map(
+    (id): Tap =>
+      (clip) =>
+        clip.id === id,
+  );
+  const meters = ids.map(() => new LoudnessMeter(layout, sampleRate, { firstSubBlock: from }));
+  const shareOf = (meter: LoudnessMeter): ClipShare => {
+    const part = emptyHistory(layout, sampleRate, frames);
+    meter.copyTo(part, 0);
+    return {
+      energy: weighted(part).energy.reduce((sum, value) => sum + value, 0),
+      peak: Math.max(...part.truePeak.map(largest)),
+    };
+  };
   return {
-    render: (start, count) =>
-      renderTaps(
-        project,
-        openSource,
-        start,
-        count,
-        ids.map((id) => (clip) => clip.id === id),
-      ),
-    settle(sounds, frames) {
-      put(sounds);
-      kernel.settle(frames);
-      kernel.advance(frames);
-    },
-    take(sounds, { frames, ends }) {
-      put(sounds);
-      const measures = kernel.measure({ subBlocks: ends(1), peakBlocks: ends(PEAK_SUB_BLOCKS) });
-      measures.forEach(({ energy, truePeak }, channel) => {
-        const share = shareOf(channel);
-        share.energy += weights[channel % weights.length]! * energy.reduce((sum, value) => sum + value, 0);
-        share.peak = Math.max(share.peak, largest(truePeak));
-      });
-      kernel.advance(frames);
-    },
-    ringOut() {
-      for (let channel = 0; channel < kernel.channels; channel++)
-        kernel.samples(channel).fill(0, KERNEL_HISTORY, 2 * KERNEL_HISTORY);
-      kernel.peaks([KERNEL_HISTORY]).forEach(({ truePeak }, channel) => {
-        const share = shareOf(channel);
-        share.peak = Math.max(share.peak, largest(truePeak));
-      });
-    },
-    finish: () => new Map(ids.map((id, i) => [id, shares[i]!])),
-    release: () => kernel.release(),
+    render: (start, count) => renderTaps(project, openSource, start, count, taps),
+    settle: (sounds) => meters.forEach((meter, i) => meter.settle(sounds[i]!)),
+    take: (sounds) => meters.forEach((meter, i) => meter.push(sounds[i]!)),
+    ringOut: () => meters.forEach((meter) => meter.ringOut()),
+    finish: () => new Map(meters.map((meter, i) => [ids[i]!, shareOf(meter)])),
+    release: () => meters.forEach((meter) => meter.release()),
   };
 }
 
@@ -83,12 +67,13 @@ export async function measureEach(
   const linear = withoutLimiters(project);
   const { sampleRate } = project;
   const at = (k: number): number => Math.min(subBlockStart(k, sampleRate), programmeFrames(project));
+  const [from, to] = [at(range.from), at(range.to)];
   // What ended just before it still rings in the filters.
-  const span = { from: at(range.from) - settlingFrames(sampleRate), to: at(range.to) };
-  const ids = heardWithin(linear, span).map(({ clip }) => clip.id);
+  const heard = heardWithin(linear, { from: from - settlingFrames(sampleRate), to });
+  const ids = heard.map(({ clip }) => clip.id);
   const shares = new Map<Id, ClipShare>();
   for (let i = 0; i < ids.length; i += AT_ONCE) {
-    const some = visitClips(linear, ids.slice(i, i + AT_ONCE), openSource);
+    const some = visitClips(linear, ids.slice(i, i + AT_ONCE), range, to - from, openSource);
     for (const [id, share] of (await visitSettled(linear, range, some, () => true))!) shares.set(id, share);
   }
   return shares;

@@ -135,9 +135,6 @@ export class Checking {
     };
   }
 
-  /** Edges of clips that were looked at for the state in hand. */
-  private clicks: readonly FoundClick[] = [];
-
   private async run(project: Project, signal: AbortSignal): Promise<void> {
     const { engine } = this;
     const measured = this.session.getState().sourceMeasurements;
@@ -162,7 +159,6 @@ export class Checking {
     };
     if (known) {
       const { clicks, mends } = known;
-      this.clicks = clicks;
       set({ of: project, checked: known.checked, mends: new Map(mends), failure: null, mended: null });
       // What its sources bring along may have become known since.
       const checked = known.measured === measured ? known.checked : await check(clicks);
@@ -178,12 +174,12 @@ export class Checking {
       if (due()) set({ done });
     });
     if (signal.aborted) return;
-    this.clicks = 'ok' in edges ? edges.ok : [];
+    const clicks = 'ok' in edges ? edges.ok : [];
     if ('failure' in edges) set({ failure: edges.failure });
     await yieldNow();
-    const checked = await check(this.clicks);
+    const checked = await check(clicks);
     if (!checked) return again();
-    const found = { measured, checked, clicks: this.clicks, mends: new Map<string, Mend>() };
+    const found = { measured, checked, clicks, mends: new Map<string, Mend>() };
     await this.findFixes(project, playable, found, signal, set);
   }
 
@@ -254,7 +250,7 @@ export class Checking {
     set({ work: 'mending', done: 0, mended: null });
     const outcome = await this.engine.mendAll(
       playable,
-      this.request(playable, this.clicks),
+      this.request(playable, this.known.get(project)?.clicks ?? []),
       project.accepted.map(({ id }) => id),
       (done) => {
         if (due()) set({ done });
