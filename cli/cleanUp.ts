@@ -1,9 +1,10 @@
 import { randomBytes } from 'node:crypto';
 import { rmSync } from 'node:fs';
-import { mkdir } from 'node:fs/promises';
+import { mkdir, readdir, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { osPath } from './names';
+import { MARK_PATTERN, ownerMark, ownerState } from './owner';
 
 /** Every signal that ends the program and can be caught. */
 const SIGNALS = [
@@ -57,9 +58,21 @@ function watch(): void {
   }
 }
 
-/** Makes a folder for what is needed only meanwhile; it goes when the program ends, however it ends. */
+const TEMPORARY = new RegExp(`^dengung-${MARK_PATTERN}-[0-9a-f]{18}$`);
+
+/** Removes what runs have left in the temporary folder that were killed. */
+async function sweepTemporary(): Promise<void> {
+  for (const name of await readdir(tmpdir()).catch(() => [])) {
+    const mark = TEMPORARY.exec(name)?.[1];
+    if (mark !== undefined && ownerState(mark) === 'gone')
+      await rm(join(tmpdir(), name), { recursive: true, force: true }).catch(() => undefined);
+  }
+}
+
+/** Makes a folder for what is needed only meanwhile; it goes when the program ends, or the next one begins where it was killed. */
 export async function temporaryFolder(): Promise<string> {
-  const path = join(tmpdir(), `dengung-${randomBytes(9).toString('hex')}`);
+  await sweepTemporary();
+  const path = join(tmpdir(), `dengung-${ownerMark()}-${randomBytes(9).toString('hex')}`);
   // Noted before it is made: a signal may come at any time.
   removeAtEnd(path);
   await mkdir(path, { mode: 0o700 });

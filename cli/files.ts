@@ -2,7 +2,7 @@ import { constants } from 'node:fs';
 import { open, stat, type FileHandle } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import type { ByteSource } from '@/core/audio/byteSource';
-import { AudioFileError } from '@/core/formats/errors';
+import { AudioFileError, changedMeanwhile } from '@/core/formats/errors';
 import { CutError } from '@/core/timeline/cut';
 import { osPath, typedPath } from './names';
 
@@ -64,11 +64,48 @@ export function trouble(error: unknown): Trouble {
   };
 }
 
+/** What tells a file from what it was: another size, time of change or identity is another file. */
+export interface FileStamp {
+  readonly dev: bigint;
+  readonly ino: bigint;
+  readonly size: bigint;
+  readonly mtimeNs: bigint;
+}
+
+/** The stamp of what a path leads to now. */
+export const stampOf = (path: string): Promise<FileStamp> => stat(osPath(absolute(path)), { bigint: true });
+
+/** @throws AudioFileError when they are not of the same, unchanged file */
+export function checkUnchanged(before: FileStamp, now: FileStamp): void {
+  if (
+    before.dev !== now.dev ||
+    before.ino !== now.ino ||
+    before.size !== now.size ||
+    before.mtimeNs !== now.mtimeNs
+  )
+    throw changedMeanwhile();
+}
+
+/** A file is looked at while it is read, but not more often than this, ms. */
+const CHECKED_EVERY_MS = 100;
+
+/** An open file; a read of one that has changed since it was opened is an error. */
 class FileSource implements ByteSource {
+  readonly size: number;
+  private checked = performance.now();
+
   constructor(
     private readonly handle: FileHandle,
-    readonly size: number,
-  ) {}
+    private readonly stamp: FileStamp,
+  ) {
+    this.size = Number(stamp.size);
+  }
+
+  /** @throws AudioFileError when the file has changed since it was opened */
+  async check(): Promise<void> {
+    this.checked = performance.now();
+    checkUnchanged(this.stamp, await this.handle.stat({ bigint: true }));
+  }
 
   async read(offset: number, length: number, into?: Uint8Array): Promise<Uint8Array> {
     const wanted = Math.max(0, Math.min(length, this.size - offset));
@@ -80,21 +117,19 @@ class FileSource implements ByteSource {
       if (bytesRead === 0) break;
       got += bytesRead;
     }
+    if (got < wanted || performance.now() - this.checked > CHECKED_EVERY_MS) await this.check();
     return bytes.subarray(0, got);
   }
 }
-
-/** The bytes of an open file. */
-export const fileSource = (handle: FileHandle, size: number): ByteSource => new FileSource(handle, size);
 
 const notOrdinary = (): FileError =>
   new FileError('notAFile', 'This is not an ordinary file.', 'Copy its contents to a file first.');
 
 /**
  * Opens an ordinary file for reading. A pipe or a device would wait for ever or never end: it is refused.
- * @returns the open file and its size, bytes
+ * @returns the open file and its bytes
  */
-export async function openFile(path: string): Promise<{ handle: FileHandle; size: number }> {
+export async function openFile(path: string): Promise<{ handle: FileHandle; source: FileSource }> {
   const named = osPath(absolute(path));
   // Looked at before it is opened: opening a pipe waits for somebody to write.
   const found = await stat(named);
@@ -102,20 +137,28 @@ export async function openFile(path: string): Promise<{ handle: FileHandle; size
   if (!found.isFile()) throw notOrdinary();
   const handle = await open(named, constants.O_RDONLY | constants.O_NONBLOCK);
   try {
-    const info = await handle.stat();
+    const info = await handle.stat({ bigint: true });
     if (!info.isFile()) throw notOrdinary();
-    return { handle, size: info.size };
+    return { handle, source: new FileSource(handle, info) };
   } catch (error) {
     await handle.close();
     throw error;
   }
 }
 
-/** Opens a file for reading while `work` runs. */
+/**
+ * Opens a file for reading while `work` runs.
+ * @throws AudioFileError when it changed meanwhile, whatever came of the work
+ */
 export async function withFile<T>(path: string, work: (source: ByteSource) => Promise<T>): Promise<T> {
-  const { handle, size } = await openFile(path);
+  const { handle, source } = await openFile(path);
   try {
-    return await work(new FileSource(handle, size));
+    const result = await work(source).catch(async (error: unknown) => {
+      await source.check();
+      throw error;
+    });
+    await source.check();
+    return result;
   } finally {
     await handle.close();
   }

@@ -11,7 +11,7 @@ import {
 } from '@/core/loudness/measureReader';
 import { overChannels } from '@/core/loudness/sound';
 import type { BegunSound } from '@/codecs/measureSound';
-import { withFile } from './files';
+import { checkUnchanged, stampOf, withFile } from './files';
 import type { TaskPool } from './pool';
 import { withCombined } from './work';
 
@@ -39,6 +39,22 @@ export async function measureFile(
   pool: TaskPool,
   onProgress: OnProgress,
 ): Promise<Measured> {
+  const before = await stampOf(file);
+  const measured = await measureUnchecked(file, choice, pool, onProgress).catch(async (error: unknown) => {
+    checkUnchanged(before, await stampOf(file));
+    throw error;
+  });
+  // Its slices are read by several workers, each of which opens it anew.
+  checkUnchanged(before, await stampOf(file));
+  return measured;
+}
+
+async function measureUnchecked(
+  file: string,
+  choice: SoundChoice,
+  pool: TaskPool,
+  onProgress: OnProgress,
+): Promise<Measured> {
   const group = ++groups;
   const begun = (await pool.run({ kind: 'begin', file, choice }, group, onProgress)) as BegunSound;
   const { format } = begun;
@@ -46,15 +62,21 @@ export async function measureFile(
   // By itself, one slice after the other is no faster than the whole at once.
   const cuts = pool.jobs > 1 ? begun.cuts : [0, begun.cuts.at(-1)!];
   const doneOf = cuts.slice(1).map(() => 0);
-  const parts = await Promise.all(
-    doneOf.map((_, i) =>
-      pool.run({ kind: 'slice', file, choice, from: cuts[i]!, to: cuts[i + 1]! }, group, (frames) => {
-        doneOf[i] = frames;
-        onProgress(doneOf.reduce((a, b) => a + b, 0) / format.frames);
-      }),
-    ),
-  );
-  return complete(format, joinSlices(parts as SliceMeasurement[], format));
+  const stop = new AbortController();
+  const slice = async (i: number): Promise<SliceMeasurement> => {
+    const task = { kind: 'slice', file, choice, from: cuts[i]!, to: cuts[i + 1]! } as const;
+    const far = (frames: number): void => {
+      doneOf[i] = frames;
+      onProgress(doneOf.reduce((a, b) => a + b, 0) / format.frames);
+    };
+    return (await pool.run(task, group, far, stop.signal)) as SliceMeasurement;
+  };
+  // The first that fails stops those that still wait.
+  const parts = await Promise.all(doneOf.map((_, i) => slice(i))).catch((error: unknown) => {
+    stop.abort();
+    throw error;
+  });
+  return complete(format, joinSlices(parts, format));
 }
 
 /** Measures several mono files as one sound. */

@@ -1,8 +1,9 @@
 import { createReadStream } from 'node:fs';
-import { open, rm } from 'node:fs/promises';
+import { rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { openChosen } from '@/codecs/measureSound';
 import { F32 } from '@/core/audio/pcm';
+import type { ByteSource } from '@/core/audio/byteSource';
 import type { AudioReader } from '@/core/audio/reader';
 import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
 import { wavFrame } from '@/core/formats/wav/write';
@@ -10,7 +11,7 @@ import { PcmReader } from '@/core/formats/pcmReader';
 import type { Source } from '@/core/programme/model';
 import { newSource } from '@/core/programme/newSource';
 import { forget, temporaryFolder } from './cleanUp';
-import { absolute, fileSource, openFile } from './files';
+import { absolute, openFile } from './files';
 import { osPath } from './names';
 import type { TaskPool } from './pool';
 import type { Unpacked } from './work';
@@ -41,14 +42,12 @@ export class MediaShelf {
     const to = join(await this.decodedFolder(), String(this.sources.size));
     const task = { kind: 'unpack', file, to } as const;
     const unpacked = (await this.pool.run(task, this.sources.size, () => undefined)) as Unpacked;
-    const { handle, size } = await openFile(file);
+    const { handle, source } = await openFile(file);
     this.closers.push(() => handle.close());
-    const reader = unpacked.plain
-      ? await this.plain(fileSource(handle, size))
-      : await this.decoded(to, unpacked.format);
+    const reader = unpacked.plain ? await this.plain(source) : await this.decoded(to, unpacked.format);
     if (!unpacked.plain) this.decodedTo.set(file, to);
     this.readers.set(file, reader);
-    const named = { id: file, name: basename(file), audioKey: file, byteLength: size };
+    const named = { id: file, name: basename(file), audioKey: file, byteLength: source.size };
     const made = newSource(named, reader.format);
     this.sources.set(file, made);
     return made;
@@ -68,17 +67,16 @@ export class MediaShelf {
     yield trailer;
   }
 
-  private async plain(source: ReturnType<typeof fileSource>): Promise<AudioReader> {
+  private async plain(source: ByteSource): Promise<AudioReader> {
     const sound = await openChosen(source, WHOLE_FIRST_SOUND);
     if (sound.kind !== 'pcm') throw new Error('Plain samples expected');
     return sound.reader;
   }
 
   private async decoded(path: string, format: AudioReader['format']): Promise<AudioReader> {
-    const handle = await open(path, 'r');
+    const { handle, source } = await openFile(path);
     this.closers.push(() => handle.close());
-    const { size } = await handle.stat();
-    return new PcmReader(fileSource(handle, size), format, { encoding: F32, dataOffset: 0 });
+    return new PcmReader(source, format, { encoding: F32, dataOffset: 0 });
   }
 
   async close(): Promise<void> {

@@ -17,6 +17,7 @@ import { basename, dirname, join } from 'node:path';
 import { forget, removeAtEnd } from './cleanUp';
 import { absolute, FileError, sameFile } from './files';
 import { nameOf, osPath } from './names';
+import { MARK_PATTERN, ownerMark, ownerState } from './owner';
 import { shown } from './say';
 
 /** A file that is to be written, looked at before the work begins. */
@@ -135,36 +136,33 @@ export async function checkRoom(folder: string, bytes: number): Promise<void> {
   );
 }
 
-/** Part files of a run: whose, of which file; the rest of the name cannot be guessed. */
+/** Part files are named by the file they become, by whose they are, and by what cannot be guessed. */
 const partPrefix = (path: string): string =>
   `.dengung-${createHash('sha256')
     .update(Buffer.from(osPath(path)))
     .digest('hex')
     .slice(0, 12)}-`;
 
-/** @throws FileError while another run of this machine writes the same file */
-async function nobodyElse(path: string): Promise<void> {
+const PART = new RegExp(String.raw`^\.dengung-[0-9a-f]{12}-${MARK_PATTERN}-[0-9a-f]{24}\.part$`);
+
+/**
+ * Removes the parts in a folder whose runs were killed.
+ * @throws FileError while another run of this machine writes the same file
+ */
+async function sweepParts(path: string): Promise<void> {
+  const folder = dirname(path);
   const prefix = partPrefix(path);
-  for (const name of await readdir(osPath(dirname(path)), 'buffer')) {
-    const text = name.toString('latin1');
-    if (!text.startsWith(prefix)) continue;
-    const pid = Number(text.slice(prefix.length).split('-')[0]);
-    if (pid === process.pid || !isRunning(pid)) continue;
+  for (const name of await readdir(osPath(folder), 'latin1')) {
+    const mark = PART.exec(name)?.[1];
+    if (mark === undefined) continue;
+    const state = ownerState(mark);
+    if (state === 'gone') await unlink(osPath(join(folder, name))).catch(() => undefined);
+    if (state !== 'running' || !name.startsWith(prefix)) continue;
     throw new FileError(
       'beingWritten',
-      `Another run is writing ${shown(basename(path))} (process ${pid}).`,
+      `Another run is writing ${shown(basename(path))} (process ${mark.split('-')[0]}, its part is ${name}).`,
       'Wait for it to end, or choose another name.',
     );
-  }
-}
-
-function isRunning(pid: number): boolean {
-  if (!Number.isInteger(pid) || pid <= 0) return false;
-  try {
-    process.kill(pid, 0);
-    return true;
-  } catch (error) {
-    return (error as NodeJS.ErrnoException).code === 'EPERM';
   }
 }
 
@@ -217,9 +215,9 @@ export async function writeWhole<T>(
   approve: (part: string) => Promise<T>,
 ): Promise<T> {
   const { path } = output;
-  await nobodyElse(path);
+  await sweepParts(path);
   const random = randomBytes(12).toString('hex');
-  const part = join(dirname(path), `${partPrefix(path)}${process.pid}-${random}.part`);
+  const part = join(dirname(path), `${partPrefix(path)}${ownerMark()}-${random}.part`);
   removeAtEnd(part);
   const handle = await open(osPath(part), 'wx');
   try {

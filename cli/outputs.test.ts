@@ -6,6 +6,7 @@ import {
   mkdirSync,
   readdirSync,
   readFileSync,
+  rmSync,
   statSync,
   symlinkSync,
   writeFileSync,
@@ -15,6 +16,7 @@ import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { noise, tones } from '@/core/testing/signals';
 import { checkOutput, checkRoom, writeWhole } from './output';
+import { ownerMark } from './owner';
 import { clip, cutText } from './testing/cuts';
 import { workplace } from './testing/workplace';
 
@@ -129,9 +131,32 @@ describe('a file is written under a name that nobody has', () => {
       await new Promise((next) => setTimeout(next, 5));
     const { code, err } = dengung(...level, '--out', 'slow.wav', tone);
     expect(code).toBe(1);
-    expect(err).toMatch(/Another run is writing slow\.wav \(process \d+\)/);
+    expect(err).toMatch(/Another run is writing slow\.wav \(process \d+,/);
+    expect(err).toContain(parts().find((name) => name.startsWith('.dengung'))!);
     running.kill('SIGKILL');
     await ended;
+    // What it left is gone with the next file that is written there, whatever its name.
+    expect(parts().filter((name) => name.startsWith('.dengung'))).toHaveLength(1);
+    expect(dengung(...level, '--out', 'other.wav', tone).code).toBe(0);
+    expect(parts().filter((name) => name.startsWith('.dengung'))).toEqual([]);
+  });
+
+  it('the part of a killed run does not block its name once the number of its process is given again', async () => {
+    const [pid, host] = ownerMark().split('-');
+    const path = createHash('sha256').update(at('again.wav')).digest('hex').slice(0, 12);
+    const left = `.dengung-${path}-${process.ppid}-${host}-0123456789-${'a'.repeat(24)}.part`;
+    const elsewhere = `.dengung-${path}-${pid}-ffffff-0123456789-${'b'.repeat(24)}.part`;
+    for (const name of [left, elsewhere]) writeFileSync(at(name), 'left');
+    const output = await checkOutput(at('again.wav'), { inputs: [], keepExisting: false });
+    await writeWhole(
+      output,
+      (sink) => sink(Buffer.from('new')),
+      () => Promise.resolve(),
+    );
+    expect(bytes('again.wav').toString()).toBe('new');
+    // Of another machine nothing is known: what may be its work is left alone.
+    expect(parts().filter((name) => name.startsWith('.dengung'))).toEqual([elsewhere]);
+    rmSync(at(elsewhere));
   });
 
   it('what is not approved is not left', async () => {

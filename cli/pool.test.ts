@@ -16,10 +16,10 @@ describe('workers that measure', () => {
     const hasty = openPool(1, { worker, lookMs: 1, patience: 0 });
     const patient = openPool(1, { worker });
     try {
-      await expect(hasty.run(begin(long), 1, () => undefined)).rejects.toMatchObject({ code: 'tooSlow' });
+      await expect(hasty.run(begin(long), 1, () => undefined)).rejects.toMatchObject({ code: 'stalled' });
       // Its place is free for the next file.
       await expect(hasty.run(begin(join(folder, 'gone.wav')), 2, () => undefined)).rejects.toMatchObject({
-        code: expect.stringMatching(/tooSlow|notFound/) as string,
+        code: expect.stringMatching(/stalled|notFound/) as string,
       });
       await expect(patient.run(begin(long), 1, () => undefined)).resolves.toMatchObject({ kind: 'done' });
     } finally {

@@ -1,6 +1,7 @@
 import { Worker } from 'node:worker_threads';
 import { EXPORT_AGAIN } from '@/core/formats/limits';
-import { GivenUp, Pool } from '@/core/parallel/pool';
+import { Pool } from '@/core/parallel/pool';
+import { GivenUp, measurePace } from '@/core/parallel/watchdog';
 import { FileError, type Trouble } from './files';
 import { work, type Answer, type Task } from './work';
 
@@ -18,13 +19,13 @@ interface Rules {
 
 const gaveUp = (task: Task): FileError =>
   new FileError(
-    'tooSlow',
-    `Reading ${task.kind === 'begin' ? 'this file' : 'a part of this file'} came to no end; it was given up.`,
-    EXPORT_AGAIN,
+    'stalled',
+    `Reading ${task.kind === 'slice' ? 'a part of this file' : 'this file'} made no progress and was stopped.`,
+    `Try again. If it stops each time: ${EXPORT_AGAIN}`,
   );
 
 const tooMuch = (): FileError =>
-  new FileError('tooMuch', 'Reading this file took too much memory; it was given up.', EXPORT_AGAIN);
+  new FileError('tooMuch', 'Reading this file took too much memory and was stopped.', EXPORT_AGAIN);
 
 /** Gives a worker a task. @throws when it could not be done @param onGone told when the worker ended over it */
 function give(worker: Worker, task: Task, onProgress: OnProgress, onGone: () => void): Promise<Answer> {
@@ -59,8 +60,12 @@ function give(worker: Worker, task: Task, onProgress: OnProgress, onGone: () => 
 export interface TaskPool {
   /** Tasks at a time at most. */
   readonly jobs: number;
-  /** @param group tasks of one file belong together; groups take turns @throws what went wrong with it */
-  run(task: Task, group: number, onProgress: OnProgress): Promise<Answer>;
+  /**
+   * @param group tasks of one file belong together; groups take turns
+   * @param signal gives up a task that still waits
+   * @throws what went wrong with it
+   */
+  run(task: Task, group: number, onProgress: OnProgress, signal?: AbortSignal): Promise<Answer>;
   close(): Promise<void>;
 }
 
@@ -83,10 +88,11 @@ class WorkerPool implements TaskPool {
         const timer = setInterval(look, ms);
         return () => clearInterval(timer);
       },
+      pace: () => Promise.resolve(measurePace(() => performance.now())),
     });
   }
 
-  async run(task: Task, group: number, onProgress: OnProgress): Promise<Answer> {
+  async run(task: Task, group: number, onProgress: OnProgress, signal?: AbortSignal): Promise<Answer> {
     const start = (worker: Worker, heard: () => void): Promise<Answer> => {
       const tell: OnProgress = (done) => {
         heard();
@@ -95,7 +101,7 @@ class WorkerPool implements TaskPool {
       return give(worker, task, tell, () => this.pool.dismiss(worker));
     };
     try {
-      return await this.pool.run({ group, start, watched: true });
+      return await this.pool.run({ group, start, ...(signal && { signal }) });
     } catch (error) {
       throw error instanceof GivenUp ? gaveUp(task) : error;
     }

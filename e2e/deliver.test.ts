@@ -23,7 +23,7 @@ const folderWithoutRoomFor = (name: string): Promise<unknown> =>
       const handle = await getFileHandle(asked, options);
       if (asked === full)
         handle.createWritable = () => {
-          let room = 3;
+          let room = 1;
           const writable = new WritableStream<Uint8Array>({
             write() {
               if (room-- === 0) throw new DOMException('The disk is full', 'QuotaExceededError');

@@ -22,7 +22,7 @@ describe('the shelf of projects', () => {
   it('creates projects with names of their own', async () => {
     const { page } = stage;
     await page.newProject();
-    await page.newProject();
+    await page.newProject({ besides: true });
     await page.open('/projects');
     await page.until('two projects', async () => (await names()).length === 2);
     expect((await names()).sort()).toEqual(['New project', 'New project 2']);
@@ -87,7 +87,7 @@ describe('two tabs on one project', () => {
   it('the second is told and may take over; nothing is overwritten, and it can be taken back', async () => {
     const { page } = stage;
     const { driver } = page;
-    await page.newProject();
+    await page.newProject({ besides: true });
     const address = await driver.getCurrentUrl();
     await page.type('Project name', 'Tide tables\n');
     await page.button('Undo: Rename to Tide tables');
@@ -122,7 +122,7 @@ describe('two tabs on one project', () => {
 describe('targets', () => {
   it('of one’s own are checked, kept, used and undone', async () => {
     const { page } = stage;
-    await page.newProject();
+    await page.newProject({ besides: true });
     await page.press('EBU R 128');
     await page.press('Make your own from');
     await page.type('Name', 'Harbour radio');

@@ -1,7 +1,8 @@
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 import { AudioFileError } from '@/core/formats/errors';
 import { answer, Jobs } from './answer';
 import { Failed } from './failure';
+import { throttled } from './progress';
 
 describe('what became of a piece of work', () => {
   it('is its result, that it was given up, or why it failed', async () => {
@@ -13,6 +14,26 @@ describe('what became of a piece of work', () => {
     });
     const told = { code: 'full', message: 'No room.', hint: 'Make some.' };
     expect(await answer(() => Promise.reject(new Failed(told)))).toEqual({ failure: told });
+  });
+
+  it('is told now and then, and never that it went back', () => {
+    const now = vi.spyOn(performance, 'now');
+    const seen: number[] = [];
+    const report = throttled((done) => seen.push(done), 100);
+    for (const [at, done] of [
+      [0, 0.1],
+      [50, 0.2],
+      [99, 0.3],
+      [100, 0.25],
+      [150, 0.4],
+      [260, 0.2],
+      [261, 0.5],
+    ] as const) {
+      now.mockReturnValue(at);
+      report(done);
+    }
+    now.mockRestore();
+    expect(seen).toEqual([0.1, 0.25, 0.5]);
   });
 
   it('of a job tells how far it is, and ends as cancelled at the next step once it is called off', async () => {
@@ -28,7 +49,7 @@ describe('what became of a piece of work', () => {
       })();
     const onProgress = (done: number): void => void seen.push(done);
     expect(await jobs.answer(3, steps(2), { onProgress })).toEqual({ cancelled: true });
-    expect(seen).toEqual([0.25, 0.5]);
+    expect(seen).toEqual([0.25]);
     // A job that ended is forgotten: the number may come again.
     expect(await jobs.answer(3, steps(9))).toEqual({ ok: 'done' });
     jobs.cancel(4);

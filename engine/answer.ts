@@ -1,6 +1,8 @@
 import { transfer } from 'comlink';
 import { toFailure } from './failure';
 import type { OnProgress, Outcome } from './protocol';
+import { throttled } from './progress';
+import { tellProgress } from './signs';
 import { yieldNow } from './yieldNow';
 
 /**
@@ -32,9 +34,12 @@ export class Jobs {
     work: (proceed: (done: number) => Promise<boolean>) => Promise<T | null>,
     { onProgress, buffers }: { onProgress?: OnProgress; buffers?: (result: T) => ArrayBuffer[] } = {},
   ): Promise<Outcome<T>> {
+    const report = throttled(onProgress ?? (() => undefined));
+    const sign = tellProgress(job);
     // Lets a cancel in, and tells how far it is.
     const proceed = async (done: number): Promise<boolean> => {
-      onProgress?.(done);
+      sign();
+      report(done);
       await yieldNow();
       return !this.cancelled.has(job);
     };

@@ -1,90 +1,48 @@
 import type { ByteSource } from '@/core/audio/byteSource';
+import { sliceOf } from '@/storage/blobSlices';
 
-/** Reads that follow each other and bring at least so much are one stream of bytes: a slice costs a millisecond to open. */
-const STREAMED = 256 * 1024;
-/** Taken out of a stream at a time, bytes. */
-const SIP = 512 * 1024;
+/** Reads that follow each other and bring at least so much are loaded one ahead: a slice costs a millisecond to open. */
+const LOADED_AHEAD = 256 * 1024;
 
-const sliceOf = async (blob: Blob, offset: number, length: number): Promise<Uint8Array> =>
-  new Uint8Array(await blob.slice(offset, offset + length).arrayBuffer());
-
-/** A Blob being read from some place on to its end. */
-class Stream {
-  private scratch = new ArrayBuffer(SIP);
-  private last: Promise<unknown> = Promise.resolve();
-  private readonly reader: ReadableStreamBYOBReader;
-
-  constructor(
-    blob: Blob,
-    /** Where the next read begins, once those asked for are done. */
-    public place: number,
-  ) {
-    this.reader = blob.slice(place).stream().getReader({ mode: 'byob' });
-  }
-
-  /** The next bytes; fewer only at the end. Reads may be asked for before earlier ones are done. */
-  read(length: number, into?: Uint8Array): Promise<Uint8Array> {
-    this.place += length;
-    const bytes = this.last.then(() => this.take(length, into));
-    this.last = bytes.catch(() => undefined);
-    return bytes;
-  }
-
-  private async take(length: number, into?: Uint8Array): Promise<Uint8Array> {
-    const room = into && into.length >= length ? into.subarray(0, length) : new Uint8Array(length);
-    let taken = 0;
-    while (taken < length) {
-      const most = Math.min(SIP, length - taken);
-      const { value, done } = await this.reader.read(new Uint8Array(this.scratch, 0, most));
-      if (value) {
-        room.set(value, taken);
-        taken += value.length;
-        this.scratch = value.buffer;
-      }
-      if (done) break;
-    }
-    return room.subarray(0, taken);
-  }
-
-  end(): void {
-    this.reader.cancel().catch(() => undefined);
-  }
+/** A slice that is on its way. */
+interface Slice {
+  readonly offset: number;
+  readonly length: number;
+  readonly bytes: Promise<Uint8Array>;
 }
 
-/** A Blob read piece by piece; nothing of it stays in memory. {@link close} lets it go before it is read to its end. */
-export class BlobSource implements ByteSource {
+/**
+ * A Blob read slice by slice; nothing of it stays in memory but the slice that is loaded ahead.
+ */
+class BlobSource implements ByteSource {
   readonly size: number;
-  private stream: Stream | null = null;
   private next = -1;
+  private ahead: Slice | null = null;
 
   constructor(private readonly blob: Blob) {
     this.size = blob.size;
   }
 
-  async read(offset: number, wanted: number, into?: Uint8Array): Promise<Uint8Array> {
+  private slice(offset: number, wanted: number): Slice {
     const length = Math.max(0, Math.min(wanted, this.size - offset));
-    const follows = offset === this.next && length >= STREAMED;
-    this.next = offset + length;
-    if (this.stream?.place !== offset) {
-      if (!follows) return sliceOf(this.blob, offset, length);
-      this.close();
-      this.stream = new Stream(this.blob, offset);
-    }
-    try {
-      return await this.stream.read(length, into);
-    } catch (error) {
-      this.close();
-      throw error;
-    }
+    return { offset, length, bytes: sliceOf(this.blob, offset, length) };
   }
 
-  close(): void {
-    this.stream?.end();
-    this.stream = null;
+  read(offset: number, wanted: number): Promise<Uint8Array> {
+    const { ahead } = this;
+    const length = Math.max(0, Math.min(wanted, this.size - offset));
+    const known = ahead !== null && ahead.offset === offset && ahead.length === length;
+    const { bytes } = known ? ahead : this.slice(offset, length);
+    const follows = offset === this.next && length >= LOADED_AHEAD;
+    this.next = offset + length;
+    this.ahead = follows && this.next < this.size ? this.slice(this.next, length) : null;
+    // Whoever reads it hears of its failure; until then it is nobody's.
+    this.ahead?.bytes.catch(() => undefined);
+    return bytes;
   }
 }
 
-export const blobSource = (blob: Blob): BlobSource => new BlobSource(blob);
+export const blobSource = (blob: Blob): ByteSource => new BlobSource(blob);
 
 const BLOCK = 1024 * 1024;
 /** Blocks kept in all, over all Blobs of this worker: 48 MB. */

@@ -1,6 +1,5 @@
 import { expose } from 'comlink';
 import { soundWriter } from '@/codecs/write/soundWriter';
-import { sha256Of } from '@/codecs/hash';
 import type { FramePart, SoundWriter } from '@/core/audio/soundWriter';
 import { correctMix, measureMix } from '@/core/deliver/correctMix';
 import { deliveredSound, type Treatment } from '@/core/deliver/deliveredSound';
@@ -161,9 +160,6 @@ const api: DeliverApi = {
         new Map(writings.map((writing) => [writing.task.key, writing.fate(fates.get(writing.task.key)!)]))
       );
     }),
-
-  hash: (job, blob, onProgress) =>
-    jobs.answer(job, (proceed) => sha256Of(blobSource(blob), proceed), { onProgress }),
 };
 
 expose(api);

@@ -47,12 +47,8 @@ const isShared = ({ written, given, known }: WriteTask): boolean =>
 
 /** Workers that write the files of one run; they end with {@link close}. */
 export class DeliverEngine {
-  private readonly hands: Hand[] = [hire()];
+  private hands: Hand[] = [];
   private taken: { readonly project: Project; readonly sounds: ReadonlyMap<string, Blob> } | null = null;
-
-  private get api(): Remote<DeliverApi> {
-    return this.hands[0]!.api;
-  }
 
   /** @param sounds of its sources, by their audio keys */
   async take(project: Project, sounds: ReadonlyMap<string, Blob>): Promise<void> {
@@ -76,17 +72,34 @@ export class DeliverEngine {
     return this.hands.slice(0, count);
   }
 
-  private job<T>(
+  private async job<T>(
     signal: AbortSignal,
     onProgress: OnProgress,
-    start: (job: number, report: OnProgress) => Promise<Outcome<T>>,
+    start: (api: Remote<DeliverApi>, job: number, report: OnProgress) => Promise<Outcome<T>>,
   ): Promise<Outcome<T>> {
-    return workerJob((job) => void this.api.cancel(job), signal, onProgress, start);
+    const [hand] = await this.crew(1);
+    return this.given(hand!, signal, onProgress, start);
+  }
+
+  private given<T>(
+    hand: Hand,
+    signal: AbortSignal,
+    onProgress: OnProgress,
+    start: (api: Remote<DeliverApi>, job: number, report: OnProgress) => Promise<Outcome<T>>,
+  ): Promise<Outcome<T>> {
+    const { worker, api } = hand;
+    return workerJob<T>({
+      ...{ worker, signal, onProgress },
+      start: (job, report) => start(api, job, report),
+      cancel: (job) => void api.cancel(job),
+      // Another takes its place for what comes next.
+      onEnd: () => (this.hands = this.hands.filter((other) => other !== hand)),
+    });
   }
 
   /** See {@link DeliverApi.keepMix}. */
   keepMix(from: number, to: number, signal: AbortSignal, onProgress: OnProgress): Promise<Outcome<Blob>> {
-    return this.job(signal, onProgress, (job, report) => this.api.keepMix(job, from, to, report));
+    return this.job(signal, onProgress, (api, job, report) => api.keepMix(job, from, to, report));
   }
 
   /** See {@link DeliverApi.correct}. */
@@ -99,8 +112,8 @@ export class DeliverEngine {
     signal: AbortSignal,
     onProgress: OnProgress,
   ): Promise<Outcome<CorrectedMix>> {
-    return this.job(signal, onProgress, (job, report) =>
-      this.api.correct(job, mix, treatment, target, way, spoken, report),
+    return this.job(signal, onProgress, (api, job, report) =>
+      api.correct(job, mix, treatment, target, way, spoken, report),
     );
   }
 
@@ -120,18 +133,18 @@ export class DeliverEngine {
     const stop = new AbortController();
     const either = AbortSignal.any([signal, stop.signal]);
     const outcomes = await Promise.all(
-      crew.map(async ({ api }, index) => {
+      crew.map(async (hand, index) => {
         const told = (key: string, done: number): void => {
           const shares = far.get(key)!;
           shares[index] = done;
           onFile(key, shares.reduce((a, b) => a + b, 0) / shares.length);
         };
         const share = { index, count: crew.length };
-        const outcome = await workerJob(
-          (job) => void api.cancel(job),
+        const outcome = await this.given(
+          hand,
           either,
           () => undefined,
-          (job) => api.write(job, tasks, mix, from, to, share, proxy(told)),
+          (api, job) => api.write(job, tasks, mix, from, to, share, proxy(told)),
         );
         if (!('ok' in outcome)) stop.abort();
         return outcome;
@@ -147,11 +160,6 @@ export class DeliverEngine {
   /** One file of the pass is no longer wanted. */
   drop(key: string): void {
     for (const { api } of this.hands) void api.drop(key);
-  }
-
-  /** SHA-256 in hexadecimal. */
-  hash(blob: Blob, signal: AbortSignal, onProgress: OnProgress): Promise<Outcome<string>> {
-    return this.job(signal, onProgress, (job, report) => this.api.hash(job, blob, report));
   }
 
   close(): void {

@@ -80,5 +80,4 @@ export interface DeliverApi {
   ): Promise<Outcome<ReadonlyMap<string, WriteFate>>>;
   /** One file of a pass is no longer wanted. */
   drop(key: string): void;
-  hash(job: number, blob: Blob, onProgress: OnProgress): Promise<Outcome<string>>;
 }

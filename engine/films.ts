@@ -18,12 +18,11 @@ export async function replaceSoundOfFilm(
   const worker = new Worker(new URL('./film.worker.ts', import.meta.url), { type: 'module' });
   const api = wrap<FilmApi>(worker);
   try {
-    return await workerJob<MendedFilm>(
-      (job) => void api.cancel(job),
-      signal,
-      onProgress,
-      (job, report) => api.replaceSound(job, film, track, sound, layout, report),
-    );
+    return await workerJob<MendedFilm>({
+      ...{ worker, signal, onProgress },
+      cancel: (job) => void api.cancel(job),
+      start: (job, report) => api.replaceSound(job, film, track, sound, layout, report),
+    });
   } finally {
     worker.terminate();
   }

@@ -1,4 +1,5 @@
 import { expose } from 'comlink';
+import { sha256Of } from '@/codecs/hash';
 import { beginSound } from '@/codecs/measureSound';
 import { openSound } from '@/codecs/open';
 import { declaredLayout } from '@/core/audio/layout';
@@ -115,7 +116,6 @@ const api: MeasureApi = {
           } as const;
         } finally {
           source.close();
-          file.close();
         }
       },
       { onProgress, buffers: (begun) => (begun.kind === 'done' ? fileBuffers(begun.of.measurement) : []) },
@@ -140,11 +140,11 @@ const api: MeasureApi = {
         const source = await CopiedSource.open(file, store);
         try {
           const reader = declared(await openPcm(source), layoutId);
-          const slice = await measureSlice(reader, from, to, proceed);
+          let frames = 0;
+          const slice = await measureSlice(reader, from, to, (count) => proceed((frames += count)));
           return slice && { slice, stored: await source.finish() };
         } finally {
           source.close();
-          file.close();
         }
       },
       { onProgress, buffers: ({ slice }) => sliceBuffers(slice) },
@@ -222,6 +222,9 @@ const api: MeasureApi = {
       },
       { onProgress },
     ),
+
+  hash: (job, blob, onProgress) =>
+    jobs.answer(job, (proceed) => sha256Of(blobSource(blob), proceed), { onProgress }),
 
   readCut: (job, blob, name, frameRateId) =>
     jobs.answer(job, async () => {

@@ -12,17 +12,13 @@ import type { ClipMeasurement } from '@/core/measuring/measureClip';
 import type { ClipLimiting } from '@/core/proposals/limitedClip';
 import type { LimitedGain } from '@/core/proposals/limitedGain';
 import type { Cut } from '@/core/timeline/cut';
-import { EXPORT_AGAIN } from '@/core/formats/limits';
-import { GivenUp } from '@/core/parallel/pool';
 import { sliceBuffers } from './buffers';
-import { toFailure } from './failure';
 import type {
   Begun,
   BegunFile,
   CheckedSound,
   ClipTask,
   Energies,
-  Failure,
   FileMeasurement,
   FileToCheck,
   MeasureApi,
@@ -32,7 +28,8 @@ import type {
   StoredSlice,
 } from './protocol';
 import { withProgress } from './progress';
-import { poolOf, type PageWorker } from './workers';
+import { hearing } from './signs';
+import { poolOf, settled, type PageWorker } from './workers';
 
 type Api = Remote<MeasureApi>;
 
@@ -43,12 +40,6 @@ interface MeasuredFile {
   /** Whether the file is stored already under the key that was asked for. */
   readonly stored: boolean;
 }
-
-const GAVE_UP: Failure = {
-  code: 'tooSlow',
-  message: 'Reading this file came to no end; it was given up.',
-  hint: EXPORT_AGAIN,
-};
 
 /** A few workers that measure; files take turns, and the slices of a long one are measured side by side. */
 class MeasurePool {
@@ -159,17 +150,8 @@ class MeasurePool {
     audioKey: string | null = null,
   ): Promise<Outcome<T>> {
     const group = ++this.groups;
-    let heard = (): void => undefined;
-    const tell: OnProgress = (done) => {
-      heard();
-      onProgress(done);
-    };
-    return withProgress<Outcome<T>>(tell, async (report) => {
-      const begin = (api: Api, job: number, alive: () => void) => {
-        heard = alive;
-        return ways.begin(api, job, report);
-      };
-      const begun = await this.submit(signal, group, begin, true);
+    return withProgress<Outcome<T>>(onProgress, async (report) => {
+      const begun = await this.submit(signal, group, (api, job) => ways.begin(api, job, report));
       if (!('ok' in begun)) return begun;
       if (begun.ok.kind === 'done') return { ok: begun.ok.of };
       const { format, cuts } = begun.ok;
@@ -204,8 +186,8 @@ class MeasurePool {
     const outcomes = await Promise.all(
       doneOf.map((_, i) =>
         withProgress(
-          (count) => {
-            doneOf[i]! += count;
+          (frames) => {
+            doneOf[i] = frames;
             onProgress(doneOf.reduce((a, b) => a + b, 0) / frames);
           },
           async (report) => {
@@ -226,7 +208,7 @@ class MeasurePool {
 
   /** The sounds of a file among which one has to choose; empty when there is but one. */
   soundsOf(blob: Blob, signal: AbortSignal): Promise<Outcome<readonly SoundTrack[]>> {
-    return this.submit(signal, ++this.groups, (api, job) => api.soundsOf(job, blob), true);
+    return this.submit(signal, ++this.groups, (api, job) => api.soundsOf(job, blob));
   }
 
   /** Measures a slice of a file as a clip; goes before whole files, as somebody is looking at it. */
@@ -272,32 +254,33 @@ class MeasurePool {
     );
   }
 
+  /** SHA-256 of some bytes, in hexadecimal. */
+  hash(blob: Blob, signal: AbortSignal, onProgress: OnProgress): Promise<Outcome<string>> {
+    return withProgress(onProgress, (report) =>
+      this.submit(signal, ++this.groups, (api, job) => api.hash(job, blob, report)),
+    );
+  }
+
   /** Reads what an edit system made. */
   readCut(blob: Blob, name: string, frameRateId: string): Promise<Outcome<Cut>> {
     const never = new AbortController().signal;
-    return this.submit(never, null, (api, job) => api.readCut(job, blob, name, frameRateId), true);
+    return this.submit(never, null, (api, job) => api.readCut(job, blob, name, frameRateId));
   }
 
-  private async submit<T>(
+  private submit<T>(
     signal: AbortSignal,
     group: number | null,
-    start: (api: Api, job: number, heard: () => void) => Promise<Outcome<T>>,
-    /** It reads a file, which may come to no end. */
-    watched = false,
+    start: (api: Api, job: number) => Promise<Outcome<T>>,
   ): Promise<Outcome<T>> {
     const job = ++this.jobs;
-    try {
-      return await this.pool.run({
+    return settled(
+      this.pool.run<Outcome<T>>({
         group,
         signal,
-        watched,
-        start: ({ api }, heard) => start(api, job, heard),
+        start: ({ api, worker }, heard) => hearing(worker, job, heard, () => start(api, job)),
         cancel: ({ api }) => void api.cancel(job),
-      });
-    } catch (error) {
-      if (!(error instanceof GivenUp)) return { failure: toFailure(error) };
-      return error.why === 'cancelled' ? { cancelled: true } : { failure: GAVE_UP };
-    }
+      }),
+    );
   }
 }
 

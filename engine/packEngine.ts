@@ -21,7 +21,8 @@ export class PackEngine {
     onProgress: OnProgress,
     start: (job: number, report: OnProgress) => Promise<Outcome<T>>,
   ): Promise<Outcome<T>> {
-    return workerJob((job) => void this.api.cancel(job), signal, onProgress, start);
+    const { worker } = this;
+    return workerJob({ worker, signal, onProgress, start, cancel: (job) => void this.api.cancel(job) });
   }
 
   open(

@@ -24,21 +24,7 @@ import type {
 } from './protocol';
 import type { RenderApi, RenderedFile } from './renderProtocol';
 import { withProgress } from './progress';
-
-let jobs = 0;
-
-function withCancel<T>(
-  api: Remote<RenderApi>,
-  signal: AbortSignal,
-  start: (job: number) => Promise<Outcome<T>>,
-): Promise<Outcome<T>> {
-  // It may have been cancelled while the sound was handed over.
-  if (signal.aborted) return Promise.resolve({ cancelled: true });
-  const job = ++jobs;
-  const abort = (): void => void api.cancel(job);
-  signal.addEventListener('abort', abort);
-  return outcomeOf(start(job)).finally(() => signal.removeEventListener('abort', abort));
-}
+import { workerJob } from './workerJob';
 
 function startRenderWorker(): { worker: Worker; api: Remote<RenderApi> } {
   const worker = new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module' });
@@ -53,9 +39,11 @@ async function once<T>(
 ): Promise<Outcome<T>> {
   const { worker, api } = startRenderWorker();
   try {
-    return await withProgress<Outcome<T>>(onProgress, (report) =>
-      withCancel(api, signal, (job) => start(api, job, report)),
-    );
+    return await workerJob<T>({
+      ...{ worker, signal, onProgress },
+      start: (job, report) => start(api, job, report),
+      cancel: (job) => void api.cancel(job),
+    });
   } finally {
     worker.terminate();
   }
@@ -225,9 +213,11 @@ export class ProgrammeEngine {
         const blob = this.audio.get(audioKey);
         if (blob) await api.putAudio(audioKey, blob);
       }
-      return await withProgress<Outcome<T>>(onProgress, (report) =>
-        withCancel(api, signal, (job) => start(api, job, report)),
-      );
+      return await workerJob<T>({
+        ...{ worker, signal, onProgress },
+        start: (job, report) => start(api, job, report),
+        cancel: (job) => void api.cancel(job),
+      });
     } finally {
       worker.terminate();
     }

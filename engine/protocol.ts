@@ -148,7 +148,7 @@ export interface MeasureApi extends Cancellable {
     choice: SoundChoice,
     onProgress: OnProgress,
   ): Promise<Outcome<Begun<FileToCheck>>>;
-  /** Measures peak blocks [from, to) of a file with plain samples. @param onProgress told the frames done */
+  /** Measures peak blocks [from, to) of a file with plain samples. @param onProgress told the frames done so far */
   slice(
     job: number,
     blob: Blob,
@@ -218,6 +218,8 @@ export interface MeasureApi extends Cancellable {
     layoutId: string,
     onProgress: OnProgress,
   ): Promise<Outcome<{ readonly blob: Blob; readonly warnings: readonly string[] }>>;
+  /** SHA-256 of some bytes, in hexadecimal. */
+  hash(job: number, blob: Blob, onProgress: OnProgress): Promise<Outcome<string>>;
   /** Reads what an edit system made. @param frameRateId of a list, which does not say it */
   readCut(job: number, blob: Blob, name: string, frameRateId: string): Promise<Outcome<Cut>>;
 }

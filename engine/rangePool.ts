@@ -8,7 +8,7 @@ import type { MovingSums } from '@/core/measuring/movingSums';
 import type { Pool } from '@/core/parallel/pool';
 import type { Id, Project } from '@/core/programme/model';
 import type { Outcome, RangeApi } from './protocol';
-import { mostWorkers, poolOf, type PageWorker } from './workers';
+import { mostWorkers, poolOf, settled, type PageWorker } from './workers';
 
 interface RangeWorker extends PageWorker<RangeApi> {
   /** The programme it has been given. */
@@ -62,16 +62,18 @@ export class RangePool {
     project: Project,
     start: (api: Remote<RangeApi>) => Promise<Outcome<T>>,
   ): Promise<Outcome<T>> {
-    return this.pool.run({
-      group,
-      start: (hired) => {
-        // A programme of thousands of clips is sent once, not with every piece of work.
-        if (hired.project !== project) {
-          hired.project = project;
-          void hired.api.take(project);
-        }
-        return start(hired.api);
-      },
-    });
+    return settled(
+      this.pool.run<Outcome<T>>({
+        group,
+        start: (hired) => {
+          // A programme of thousands of clips is sent once, not with every piece of work.
+          if (hired.project !== project) {
+            hired.project = project;
+            void hired.api.take(project);
+          }
+          return start(hired.api);
+        },
+      }),
+    );
   }
 }

@@ -141,7 +141,7 @@ describe('a stored sound', () => {
 });
 
 describe('a Blob read piece by piece', () => {
-  it('gives the same bytes as one stream, as slices, and where both take turns', async () => {
+  it('gives the same bytes whether reads follow each other or jump', async () => {
     await fc.assert(
       fc.asyncProperty(
         fc.array(fc.tuple(fc.boolean(), fc.nat(SIZE), fc.integer({ min: 1, max: 900_000 })), {
@@ -156,7 +156,6 @@ describe('a Blob read piece by piece', () => {
             expect(same(await source.read(at, length), bytes.subarray(at, at + length))).toBe(true);
             next = Math.min(SIZE, at + length);
           }
-          source.close();
         },
       ),
       { numRuns: 40 },

@@ -1,9 +1,8 @@
 import { wrap } from 'comlink';
-import { GivenUp } from '@/core/parallel/pool';
-import { toFailure } from './failure';
 import type { OnProgress, Outcome, VoiceApi } from './protocol';
 import { withProgress } from './progress';
-import { poolOf, type PageWorker } from './workers';
+import { hearing } from './signs';
+import { poolOf, settled, type PageWorker } from './workers';
 
 /** Workers that tell voices from other sound; each holds the detector, some 60 MB. */
 class VoicePool {
@@ -14,21 +13,19 @@ class VoicePool {
   private jobs = 0;
 
   /** How surely somebody speaks, frame by frame: see `VoiceDetector`. */
-  async certainty(blob: Blob, signal: AbortSignal, onProgress: OnProgress): Promise<Outcome<Uint8Array>> {
+  certainty(blob: Blob, signal: AbortSignal, onProgress: OnProgress): Promise<Outcome<Uint8Array>> {
     const job = ++this.jobs;
-    try {
-      return await withProgress(onProgress, (report) =>
+    return withProgress<Outcome<Uint8Array>>(onProgress, (report) =>
+      settled(
         this.pool.run<Outcome<Uint8Array>>({
           group: 0,
           signal,
-          start: ({ api }) => api.certainty(job, blob, report),
+          start: ({ api, worker }, heard) =>
+            hearing<Outcome<Uint8Array>>(worker, job, heard, () => api.certainty(job, blob, report)),
           cancel: ({ api }) => void api.cancel(job),
         }),
-      );
-    } catch (error) {
-      if (error instanceof GivenUp) return { cancelled: true };
-      return { failure: toFailure(error) };
-    }
+      ),
+    );
   }
 }
 

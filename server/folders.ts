@@ -2,25 +2,19 @@ import { readdirSync, rmSync } from 'node:fs';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { MARK_PATTERN, ownerMark, ownerState } from '@/cli/owner';
 import { shared } from './shared';
 
 const PREFIX = 'dengung-api-';
 
-const isAlive = (pid: number): boolean => {
-  try {
-    process.kill(pid, 0);
-    return true;
-  } catch {
-    return false;
-  }
-};
+const FOLDER = new RegExp(`^${PREFIX}${MARK_PATTERN}-`);
 
 /** Folders in use. What a server left that was killed is taken away by the next; what is in use, at its end. */
 const folders = shared('folders', () => {
   const used = new Set<string>();
   for (const name of readdirSync(tmpdir())) {
-    const pid = name.startsWith(PREFIX) ? Number(name.slice(PREFIX.length).split('-')[0]) : NaN;
-    if (Number.isInteger(pid) && !isAlive(pid))
+    const mark = FOLDER.exec(name)?.[1];
+    if (mark !== undefined && ownerState(mark) === 'gone')
       rmSync(join(tmpdir(), name), { recursive: true, force: true });
   }
   process.once('exit', () => {
@@ -31,7 +25,7 @@ const folders = shared('folders', () => {
 
 /** A folder that nobody else can look into. */
 export async function newFolder(): Promise<string> {
-  const folder = await mkdtemp(join(tmpdir(), `${PREFIX}${process.pid}-`));
+  const folder = await mkdtemp(join(tmpdir(), `${PREFIX}${ownerMark()}-`));
   folders.add(folder);
   return folder;
 }

@@ -63,7 +63,7 @@ const program = (): string =>
 
 /** Codes of what was wrong with the file rather than here. */
 const status = (code: string): number =>
-  code === 'unexpected' || code === 'tooMuch' || code === 'tooSlow' ? 500 : 422;
+  code === 'unexpected' || code === 'tooMuch' || code === 'stalled' ? 500 : 422;
 
 /**
  * Has a process of its own do a piece of work; it ends with it, or with the request.
@@ -92,7 +92,7 @@ export async function runJob<J extends Job>(job: J, signal: AbortSignal): Promis
       };
       const gone = (): void => fail(new ApiError(499, 'gone', 'The request was given up.', 'Send it again.'));
       const timer = setTimeout(
-        () => fail(new ApiError(503, 'tooSlow', 'The work came to no end.', 'Try a shorter file.')),
+        () => fail(new ApiError(503, 'stalled', 'The work took too long and was stopped.', 'Try a shorter file.')),
         MOST_MS,
       );
       signal.addEventListener('abort', gone, { once: true });

@@ -1,3 +1,5 @@
+import { slicesOf } from './blobSlices';
+
 /**
  * The private folder of this site in which sound lies, a file each, named by its audio key. A file there counts only once a record
  * names it (see `audio.ts`): one without is half-written, or left over.
@@ -61,7 +63,7 @@ export async function storeSoundFile(
     try {
       handle.truncate(blob.size);
       let [at, told] = [0, 0];
-      for await (const bytes of blob.stream()) {
+      for await (const bytes of slicesOf(blob)) {
         writeWhole(handle, bytes, at);
         at += bytes.length;
         const percent = Math.floor((100 * at) / blob.size);

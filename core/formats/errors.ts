@@ -33,3 +33,19 @@ export class AudioFileError extends Error {
     super(message);
   }
 }
+
+/** Fewer bytes came than a file had when it was opened. */
+export const shortRead = (): AudioFileError =>
+  new AudioFileError(
+    'unreadable',
+    'The file became shorter while it was being read.',
+    'Add the file again once nothing else writes to it.',
+  );
+
+/** A file is not the one any more that was opened: what was measured of it belongs to neither. */
+export const changedMeanwhile = (): AudioFileError =>
+  new AudioFileError(
+    'unreadable',
+    'The file changed while it was being read.',
+    'Try again once nothing else writes to it.',
+  );

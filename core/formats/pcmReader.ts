@@ -1,7 +1,7 @@
 import type { ByteSource } from '@/core/audio/byteSource';
 import { bytesPerSample, decodePcm, type SampleEncoding } from '@/core/audio/pcm';
 import type { AudioFormat, AudioReader, PcmAccess } from '@/core/audio/reader';
-import { AudioFileError } from './errors';
+import { shortRead } from './errors';
 
 /** Where a file's samples lie, and how. */
 export interface PcmPlace {
@@ -29,13 +29,7 @@ export class PcmReader implements AudioReader {
   private async readBytes(start: number, count: number, into?: Uint8Array): Promise<Uint8Array> {
     const wanted = count * this.stride;
     const bytes = await this.source.read(this.place.dataOffset + start * this.stride, wanted, into);
-    if (bytes.length < wanted) {
-      throw new AudioFileError(
-        'unreadable',
-        'The file became shorter while it was being read.',
-        'Add the file again once nothing else writes to it.',
-      );
-    }
+    if (bytes.length < wanted) throw shortRead();
     return bytes;
   }
 

@@ -1,6 +1,7 @@
 import { joinOverview, OverviewBuilder, type Overview, type OverviewPart } from '@/core/audio/overview';
 import { bytesPerSample } from '@/core/audio/pcm';
 import type { AudioReader } from '@/core/audio/reader';
+import { changedMeanwhile } from '@/core/formats/errors';
 import { LoudnessMeter } from './meter';
 import { SETTLING_SECONDS } from './kWeighting';
 import { joinScans, SignalScanner, type JoinedScan, type SignalScan } from './signalScan';
@@ -69,6 +70,8 @@ export async function measureSlice(
   proceed: Proceed,
 ): Promise<SliceMeasurement | null> {
   const { frames, layout, sampleRate } = reader.format;
+  // What was cut when it was longer has no such slice any more.
+  if (to > peakBlockCount(frames, sampleRate)) throw changedMeanwhile();
   const begin = peakBlockStart(from, sampleRate);
   const end = Math.min(frames, peakBlockStart(to, sampleRate));
   const overview = new OverviewBuilder(begin);

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { GivenUp, Pool, type PoolRules } from './pool';
+import { Pool, type PoolRules } from './pool';
+import { GivenUp } from './watchdog';
 
 /** Workers that are numbers, and a clock that is turned by the test. */
 function made(rules: Partial<PoolRules<number>> = {}) {
@@ -60,7 +61,7 @@ describe('a pool of workers', () => {
 
   it('ends a worker of which nothing is heard, and goes on with another one', async () => {
     const { pool, ended, tick, looks } = made({ most: 1 });
-    const silent = pool.run({ group: 1, watched: true, start: () => never });
+    const silent = pool.run({ group: 1, start: () => never });
     const after = pool.run({ group: 2, start: (worker) => Promise.resolve(worker) });
     await settled();
     for (let i = 0; i < 4; i++) tick();
@@ -76,7 +77,7 @@ describe('a pool of workers', () => {
     let heard = (): void => undefined;
     const work = pool.run({
       group: 1,
-      watched: true,
+
       start: (_, alive) => {
         heard = alive;
         return new Promise<string>((resolve) => (finish = resolve));
@@ -125,5 +126,19 @@ describe('a pool of workers', () => {
     expect(await work).toBe('stopped');
     expect(await pool.run({ group: 1, start: (worker) => Promise.resolve(worker) })).toBe(1);
     expect([ended, looks.size]).toEqual([[], 0]);
+  });
+
+  it('that is closed gives up what waits, hires nobody any more, and takes nothing else', async () => {
+    const { pool, ended, hired } = made({ most: 1 });
+    const running = pool.run({ group: 1, start: () => never });
+    const waiting = pool.run({ group: 1, start: () => Promise.resolve('done') });
+    running.catch(() => undefined);
+    await settled();
+    pool.close();
+    await expect(waiting).rejects.toEqual(new GivenUp('cancelled'));
+    await expect(pool.run({ group: 1, start: () => Promise.resolve('late') })).rejects.toEqual(
+      new GivenUp('cancelled'),
+    );
+    expect([ended, hired()]).toEqual([[1], 1]);
   });
 });

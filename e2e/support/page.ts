@@ -221,15 +221,26 @@ export class Page {
     await (await this.find('input[type=file]')).sendKeys(paths.join('\n'));
   }
 
-  /** A new empty project, open at its sources. */
-  async newProject(): Promise<void> {
+  /** Leaves the site, and lets go of what it stores but for the copy of the product itself. */
+  async forgetSite(): Promise<void> {
+    await this.driver.get('about:blank');
+    await this.driver.sendDevToolsCommand('Storage.clearDataForOrigin', {
+      origin: this.base,
+      storageTypes: 'cookies,file_systems,indexeddb,local_storage',
+    });
+  }
+
+  /** A new empty project, open at its sources. @param besides beside what is stored already, which goes otherwise */
+  async newProject({ besides = false } = {}): Promise<void> {
+    if (!besides) await this.forgetSite();
     await this.open('/projects');
     await this.press('New project');
     await this.find('[data-save]');
   }
 
-  /** A copy of the demo programme as it is shipped, loaded and measured. */
+  /** A copy of the demo programme as it is shipped, loaded and measured; nothing else is stored. */
   async openDemo(): Promise<void> {
+    await this.forgetSite();
     await this.open('/');
     await this.until('the demo to open', async () =>
       (await this.driver.getCurrentUrl()).includes('/project/'),

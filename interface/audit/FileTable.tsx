@@ -1,6 +1,7 @@
 'use client';
 
 import CancelIcon from '@mui/icons-material/Close';
+import RetryIcon from '@mui/icons-material/Refresh';
 import Box from '@mui/material/Box';
 import Checkbox from '@mui/material/Checkbox';
 import IconButton from '@mui/material/IconButton';
@@ -66,8 +67,32 @@ function StateCell({ row: { file }, audit }: { row: AuditRow; audit: Audit }) {
         )}
       </Box>
     );
-  if (failure) return <Box sx={{ color: 'error.main' }}>{failure.message}</Box>;
-  if (cancelled) return <>Stopped</>;
+  if (failure || cancelled)
+    return (
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}>
+        <Box
+          title={failure ? `${failure.message} ${failure.hint}` : undefined}
+          sx={{
+            ...{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis' },
+            color: failure ? 'error.main' : undefined,
+          }}
+        >
+          {failure ? failure.message : 'Stopped'}
+        </Box>
+        <IconButton
+          size="small"
+          title="Try again"
+          aria-label={`Try again: ${file.file.name}`}
+          onClick={(event) => {
+            event.stopPropagation();
+            audit.again(file.id, file.track);
+          }}
+          sx={{ p: 0.25 }}
+        >
+          <RetryIcon sx={{ fontSize: 15 }} />
+        </IconButton>
+      </Box>
+    );
   return <>{file.mended ? file.mended.sentence : (file.checked?.mend.sentence ?? '')}</>;
 }
 

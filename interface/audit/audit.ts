@@ -69,7 +69,10 @@ export class Audit {
 
   // ---- the list ------------------------------------------------------------------------------------------------
 
-  /** Puts files on the list; the same file is not put there twice. @returns the first of them */
+  /**
+   * Puts files on the list; the same file is not put there twice, but measured again where it failed or was stopped.
+   * @returns the first of them
+   */
   add(files: readonly File[]): string | null {
     const keyOf = (file: File): string => `${folderOf(file)}/${file.name}/${file.size}/${file.lastModified}`;
     const known = new Map(this.state.files.map(({ file, id }) => [keyOf(file), id]));
@@ -82,6 +85,12 @@ export class Audit {
       }));
     this.store.setState(({ files: before }) => ({ files: [...before, ...added] }));
     for (const { id } of added) this.enqueue(id, (signal) => this.measure(id, signal));
+    for (const file of files) {
+      const id = known.get(keyOf(file));
+      const there = id === undefined ? undefined : this.file(id);
+      if (there && there.work === null && (there.failure || there.cancelled))
+        this.again(there.id, there.track);
+    }
     return added[0]?.id ?? (files[0] && known.get(keyOf(files[0]))) ?? null;
   }
 

@@ -1,6 +1,7 @@
 'use client';
 
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { memo, useCallback, useMemo, useState } from 'react';
 import { programmeLayout } from '@/core/audio/layout';
@@ -143,7 +144,17 @@ const Checked = memo(function Checked({ check }: { check: ShownCheck }) {
       >
         <ThresholdsMenu by={project} change={(name, edit) => session.do(name, edit)} />
       </CheckBar>
-      {failure && <FailureNote message={failure.message} hint={failure.hint} />}
+      {failure && (
+        <FailureNote
+          message={failure.message}
+          hint={failure.hint}
+          action={
+            <Button color="inherit" onClick={() => session.checking.again()}>
+              Check again
+            </Button>
+          }
+        />
+      )}
       {empty ? (
         <Empty />
       ) : (

@@ -10,7 +10,7 @@ import type { FileLine, LineState } from '../session/deliveries/fileLine';
 import { isOnItsWay } from '../session/deliveries/fileLine';
 import { useSession } from '../session/SessionContext';
 import { LevelMark } from '../ui/LevelMark';
-import { saveRendered } from './handoverActions';
+import { renderAgain, saveRendered } from './handoverActions';
 
 const PHASE_WORDS: Readonly<Record<LineState, string>> = {
   waiting: 'Waiting',
@@ -111,6 +111,7 @@ export function FileRow({
   const session = useSession();
   const { key, name } = file;
   const result = line?.result ?? null;
+  const running = useStore(session.handover.store, (state) => state.running);
   return (
     <Box
       role="listitem"
@@ -166,6 +167,15 @@ export function FileRow({
             onClick={() => saveRendered(session, key)}
           >
             Save
+          </Button>
+        ) : line && (line.state === 'failed' || line.state === 'cancelled') ? (
+          <Button
+            size="small"
+            aria-label={`Try again: ${name}`}
+            disabled={running}
+            onClick={() => void renderAgain(session, file)}
+          >
+            Try again
           </Button>
         ) : result?.savedAs ? (
           <Box sx={{ color: 'text.secondary' }}>Saved</Box>

@@ -1,4 +1,4 @@
-import { deliveryFault, filesOf, sameNames } from '@/core/deliver/deliveryFiles';
+import { deliveryFault, filesOf, sameNames, type DeliveryFile } from '@/core/deliver/deliveryFiles';
 import { programmeFrames } from '@/core/programme/model';
 import type { Delivery } from '@/core/programme/delivery';
 import { dateText } from '@/core/text/dates';
@@ -50,6 +50,13 @@ export async function renderDeliveries(
     if (!destination) return;
   }
   await session.handover.run(project, session.state.programme?.figures ?? null, deliveries, destination);
+}
+
+/** Renders one file once more that failed or was cancelled; it is kept to be saved by hand. */
+export async function renderAgain(session: Session, file: DeliveryFile): Promise<void> {
+  const { project, state } = session;
+  if (!canRender(session) || cannotDeliver(session, [file.delivery])) return;
+  await session.handover.runFiles(project, state.programme?.figures ?? null, [file], null);
 }
 
 /** Saves a file that was rendered. */

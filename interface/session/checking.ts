@@ -94,6 +94,13 @@ export class Checking {
     this.store.setState({ work: null });
   }
 
+  /** Checks once more what could not be checked. */
+  again(): void {
+    this.begun = null;
+    this.store.setState({ failure: null });
+    if (this.watchers > 0) this.follow();
+  }
+
   /** Stops what is being worked out; what is there stays. */
   cancel(): void {
     this.stop();

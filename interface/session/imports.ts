@@ -25,6 +25,8 @@ interface Host {
 export class Imports {
   private readonly cancels = new Map<string, AbortController>();
   private readonly choices = new Map<string, (tracks: readonly number[]) => void>();
+  /** Begins what has failed once more, by the id of its line. */
+  private readonly retries = new Map<string, () => void>();
   private closed = false;
 
   constructor(private readonly host: Host) {}
@@ -35,7 +37,17 @@ export class Imports {
 
   /** Takes a line off the list. */
   dismiss(id: string): void {
+    this.retries.delete(id);
     this.host.setJobs(this.host.jobs().filter((job) => job.id !== id));
+  }
+
+  /** Tries once more what has failed. */
+  retry(id: string): void {
+    const begin = this.retries.get(id);
+    if (!begin) return;
+    this.retries.delete(id);
+    this.change(id, { phase: 'waiting', done: 0, failure: null, sounds: [] });
+    begin();
   }
 
   cancel(id: string): void {
@@ -66,10 +78,14 @@ export class Imports {
       signal: AbortSignal,
       onProgress: (phase: ImportPhase, done: number) => void,
     ) => Promise<Outcome<T>>,
-  ): Promise<T | null> {
+  ): Promise<void> {
     const job = this.newJob(name, bytes);
     this.host.setJobs([...this.host.jobs(), job]);
-    return this.run(job, (signal, onProgress) => work(job, signal, onProgress));
+    await this.run(
+      job,
+      (signal, onProgress) => work(job, signal, onProgress),
+      () => undefined,
+    );
   }
 
   /** Asks whether a file that differs is to stand for a source. */
@@ -81,14 +97,16 @@ export class Imports {
     return chosen.length > 0;
   }
 
-  /** Runs one line of the list; what fails stays on it with the reason. */
+  /** Runs one line of the list; what fails stays on it with the reason, and can be tried again. @param take given what came of it */
   private async run<T>(
-    { id }: ImportJob,
+    job: ImportJob,
     work: (
       signal: AbortSignal,
       onProgress: (phase: ImportPhase, done: number) => void,
     ) => Promise<Outcome<T>>,
-  ): Promise<T | null> {
+    take: (result: T) => void,
+  ): Promise<void> {
+    const { id } = job;
     const controller = new AbortController();
     this.cancels.set(id, controller);
     const outcome = await whileBringingIn(() =>
@@ -97,13 +115,14 @@ export class Imports {
       }),
     );
     this.cancels.delete(id);
-    if (this.closed) return null;
+    if (this.closed) return;
     if ('failure' in outcome) {
+      this.retries.set(id, () => void this.run(job, work, take));
       this.change(id, { phase: 'failed', failure: outcome.failure });
-      return null;
+      return;
     }
     this.dismiss(id);
-    return 'ok' in outcome ? outcome.ok : null;
+    if ('ok' in outcome) take(outcome.ok);
   }
 
   private ask(id: string, sounds: readonly SoundTrack[]): Promise<readonly number[]> {
@@ -146,25 +165,27 @@ export class Imports {
     let count = 0;
     // Short files come in before long ones that were begun earlier; they stand in the order of the files all the same.
     const arrived: (readonly Source[])[] = lines.map(() => []);
-    const all = await Promise.all(
-      lines.map(async ({ job, file }, i) => {
-        const brought = await this.run(job, (signal, onProgress) =>
-          this.bringIn(job, file, signal, onProgress),
-        );
-        if (!brought) return [];
-        for (const imported of brought) this.host.adopt(imported);
-        const folder = folderOf(file);
-        const sources = brought.map(({ source }) => ({ ...source, folder }));
-        this.host.came(file, sources);
-        count += sources.length;
-        const name = count === 1 ? `Add ${sources[0]!.name}` : `Add ${count} sources`;
-        arrived[i] = sources;
-        const order = arrived.flat().map(({ id }) => id);
-        this.host.step(name, (project) => addSources(project, sources, order), `import ${batch}`);
-        return sources;
-      }),
+    const take = (file: File, i: number, brought: readonly Imported[]): void => {
+      for (const imported of brought) this.host.adopt(imported);
+      const folder = folderOf(file);
+      const sources = brought.map(({ source }) => ({ ...source, folder }));
+      this.host.came(file, sources);
+      count += sources.length;
+      const name = count === 1 ? `Add ${sources[0]!.name}` : `Add ${count} sources`;
+      arrived[i] = sources;
+      const order = arrived.flat().map(({ id }) => id);
+      this.host.step(name, (project) => addSources(project, sources, order), `import ${batch}`);
+    };
+    await Promise.all(
+      lines.map(({ job, file }, i) =>
+        this.run(
+          job,
+          (signal, onProgress) => this.bringIn(job, file, signal, onProgress),
+          (brought) => take(file, i, brought),
+        ),
+      ),
     );
-    return all.flat();
+    return arrived.flat();
   }
 
   /** Mono sources become one of several channels, in their place where no clip uses them. */
@@ -176,16 +197,18 @@ export class Imports {
     const bytes = parts.reduce((sum, { blob }) => sum + blob.size, 0);
     const job = this.newJob(name, bytes);
     this.host.setJobs([...this.host.jobs(), job]);
-    const imported = await this.run(job, (signal, onProgress) =>
-      combineSources(parts, layoutId, name, signal, onProgress),
-    );
-    if (!imported) return;
-    this.host.adopt(imported);
     const ids = new Set(sources.map((source) => source.id));
-    this.host.step(
-      `Merge ${sources.length} sources to ${name}`,
-      (project) => replaceSources(project, ids, imported.source),
-      null,
+    await this.run(
+      job,
+      (signal, onProgress) => combineSources(parts, layoutId, name, signal, onProgress),
+      (imported) => {
+        this.host.adopt(imported);
+        this.host.step(
+          `Merge ${sources.length} sources to ${name}`,
+          (project) => replaceSources(project, ids, imported.source),
+          null,
+        );
+      },
     );
   }
 }

@@ -2,6 +2,7 @@
 
 import WarningIcon from '@mui/icons-material/WarningAmber';
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import Tooltip from '@mui/material/Tooltip';
 import { useMemo } from 'react';
@@ -80,8 +81,9 @@ export function VerdictBar() {
   const percent = measuring === null ? null : Math.round(measuring * 100);
   const lost = useLeftOut();
   const verdict = useMemo(
-    () => verdictOf(figures ?? NO_FIGURES, target, lost.clips.length),
-    [figures, target, lost],
+    // Figures of an older state are no verdict on one that could not be measured.
+    () => verdictOf((failure ? null : figures) ?? NO_FIGURES, target, lost.clips.length),
+    [figures, failure, target, lost],
   );
   return (
     <Box
@@ -130,7 +132,17 @@ export function VerdictBar() {
           sx={{ position: 'absolute', left: 0, right: 0, bottom: -1, height: 2 }}
         />
       )}
-      {failure && <FailureNote message={failure.message} hint={failure.hint} />}
+      {failure && (
+        <FailureNote
+          message={failure.message}
+          hint={failure.hint}
+          action={
+            <Button color="inherit" onClick={() => session.measurer.want()}>
+              Measure again
+            </Button>
+          }
+        />
+      )}
     </Box>
   );
 }

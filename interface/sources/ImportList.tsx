@@ -98,6 +98,15 @@ function Job({ job }: { job: ImportJob }) {
           />
         </>
       )}
+      {failed && (
+        <Button
+          size="small"
+          aria-label={`Try again: ${job.name}`}
+          onClick={() => session.imports.retry(job.id)}
+        >
+          Try again
+        </Button>
+      )}
       <IconButton
         size="small"
         aria-label={failed ? `Dismiss ${job.name}` : `Cancel ${job.name}`}
@@ -134,6 +143,11 @@ export function ImportList() {
         {running.length > 1 && (
           <Button color="inherit" onClick={() => running.forEach((job) => session.imports.cancel(job.id))}>
             Cancel all
+          </Button>
+        )}
+        {failed.length > 1 && (
+          <Button color="inherit" onClick={() => failed.forEach((job) => session.imports.retry(job.id))}>
+            Try all again
           </Button>
         )}
         {failed.length > 1 && (

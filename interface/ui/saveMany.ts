@@ -1,4 +1,8 @@
 import { downloadZip } from 'client-zip';
+import { GivenUp, watch } from '@/core/parallel/watchdog';
+import { BlobWriter } from '@/engine/blobWriter';
+import { PAGE_WATCH } from '@/engine/workers';
+import { slicedStream, slicesOf } from '@/storage/blobSlices';
 import { saveBlob } from './saveBlob';
 
 /** A file to be saved: its folder among the others, and its name. */
@@ -42,6 +46,24 @@ async function freeName(folder: FileSystemDirectoryHandle, name: string): Promis
   }
 }
 
+/** Why a file could not be saved that was taken by nobody. */
+const stalled = (): Error => new Error('saving made no progress any more and was stopped');
+
+/** Writes a stream of bytes to a file, which takes its place only once it is whole; it is given up where it makes no progress. */
+async function writeWatched(
+  handle: FileSystemFileHandle,
+  write: (file: WritableStreamDefaultWriter<Uint8Array>, heard: () => void) => Promise<void>,
+): Promise<void> {
+  const file = ((await handle.createWritable()) as WritableStream<Uint8Array>).getWriter();
+  try {
+    await watch(PAGE_WATCH, { start: (heard) => write(file, heard), end: () => undefined });
+    await file.close();
+  } catch (error) {
+    await file.abort().catch(() => undefined);
+    throw error instanceof GivenUp ? stalled() : error;
+  }
+}
+
 /** Asks for a folder that may be written to. @returns `null` when none was picked */
 export async function askForFolder(): Promise<FileSystemDirectoryHandle | null> {
   try {
@@ -77,14 +99,74 @@ async function saveInto(folder: FileSystemDirectoryHandle, { name, blob }: Named
   const free = await freeName(into, path.at(-1)!);
   const handle = await into.getFileHandle(free, { create: true });
   try {
-    // It takes its place only once it is whole.
-    await blob.stream().pipeTo(await handle.createWritable());
+    await writeWatched(handle, async (file, heard) => {
+      for await (const bytes of slicesOf(blob)) {
+        await file.write(bytes);
+        heard();
+      }
+    });
   } catch (error) {
     // Nothing is left that looks like a file.
     await into.removeEntry(free).catch(() => undefined);
     throw error;
   }
   return [...path.slice(0, -1), free].join('/');
+}
+
+/** Files on their way into one zip, each as it comes. */
+class Zipping {
+  /** A file is being written, rather than waited for. */
+  private busy = false;
+  private readonly bytes: ReadableStream<Uint8Array>;
+
+  constructor(files: AsyncIterable<NamedBlob>, onFile: (file: NamedBlob) => void = () => undefined) {
+    this.bytes = downloadZip(this.entries(files, onFile)).body!;
+  }
+
+  private async *entries(files: AsyncIterable<NamedBlob>, onFile: (file: NamedBlob) => void) {
+    for await (const file of files) {
+      onFile(file);
+      this.busy = true;
+      yield { name: file.name, input: slicedStream(file.blob), size: file.blob.size };
+      this.busy = false;
+    }
+    this.busy = true;
+  }
+
+  private async drain(heard: () => void, take: (bytes: Uint8Array) => Promise<void>): Promise<void> {
+    // While the next file is still being made there is nothing to write.
+    const waiting = setInterval(() => {
+      if (!this.busy) heard();
+    }, 500);
+    const reader = this.bytes.getReader();
+    try {
+      for (let part = await reader.read(); !part.done; part = await reader.read()) {
+        await take(part.value);
+        heard();
+      }
+    } catch (error) {
+      await reader.cancel(error).catch(() => undefined);
+      throw error;
+    } finally {
+      clearInterval(waiting);
+    }
+  }
+
+  into(handle: FileSystemFileHandle): Promise<void> {
+    return writeWatched(handle, (file, heard) => this.drain(heard, (bytes) => file.write(bytes)));
+  }
+
+  async blob(): Promise<Blob> {
+    const writer = new BlobWriter();
+    await watch(PAGE_WATCH, {
+      start: (heard) =>
+        this.drain(heard, async (bytes) => writer.write((bytes as Uint8Array<ArrayBuffer>).slice())),
+      end: () => undefined,
+    }).catch((error: unknown) => {
+      throw error instanceof GivenUp ? stalled() : error;
+    });
+    return writer.finish('application/zip');
+  }
 }
 
 /** What a zip is called that holds anything. */
@@ -106,15 +188,8 @@ export async function pickZip(name: string, kind = ANY_ZIP): Promise<Destination
     }
   return async (files) => {
     const held: NamedBlob[] = [];
-    const zip = downloadZip(
-      (async function* () {
-        for await (const file of files) {
-          held.push(file);
-          yield { name: file.name, input: file.blob };
-        }
-      })(),
-    );
-    if (handle) await zip.body!.pipeTo(await handle.createWritable());
+    const zip = new Zipping(files, (file) => held.push(file));
+    if (handle) await zip.into(handle);
     else saveBlob(await zip.blob(), name);
     // Only a whole zip holds anything.
     for (const file of held) file.told?.(`${name}/${file.name}`);
@@ -130,10 +205,7 @@ export async function zipInto(
   const free = await freeName(folder, name);
   const handle = await folder.getFileHandle(free, { create: true });
   try {
-    const entries = async function* () {
-      for await (const file of files) yield { name: file.name, input: file.blob };
-    };
-    await downloadZip(entries()).body!.pipeTo(await handle.createWritable());
+    await new Zipping(files).into(handle);
     return free;
   } catch (error) {
     await folder.removeEntry(free).catch(() => undefined);

@@ -10,7 +10,6 @@ import type { TimeRange } from '@/core/loudness/levelTrack';
 import { isStems } from '@/core/programme/delivery';
 import type { Project } from '@/core/programme/model';
 import { patched } from '@/engine/blobWriter';
-import type { DeliverEngine } from '@/engine/deliverEngine';
 import type { WrittenBlob } from '@/engine/deliverProtocol';
 import { measurePool } from '@/engine/measurePool';
 import type { Outcome } from '@/engine/protocol';
@@ -39,7 +38,6 @@ export async function readBack(
   written: Proved,
   given: Pick<DeliveredFile, 'corrected' | 'gainDb'>,
   spoken: readonly TimeRange[],
-  engine: DeliverEngine,
   signal: AbortSignal,
   at: string,
   told: Told,
@@ -56,7 +54,7 @@ export async function readBack(
       : written.blob;
   // Its checksum is taken meanwhile, of the file as it will be if it measures what was predicted.
   let [hashed, isMeasured] = [0, false];
-  const early = engine.hash(stating(predicted), signal, (done) => {
+  const early = measurePool().hash(stating(predicted), signal, (done) => {
     hashed = done;
     if (isMeasured) told.hashing(done);
   });
@@ -84,7 +82,7 @@ export async function readBack(
   const blob = stating(figures);
   const asForeseen = !says || sameBytes(loudnessBytes(statedOf(figures)), loudnessBytes(statedOf(predicted)));
   told.hashing(asForeseen ? hashed : 0);
-  const hash = await (asForeseen ? early : engine.hash(blob, signal, told.hashing));
+  const hash = await (asForeseen ? early : measurePool().hash(blob, signal, told.hashing));
   if (!('ok' in hash)) return hash;
   return {
     ok: {

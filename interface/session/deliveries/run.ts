@@ -179,7 +179,7 @@ export class DeliveryRun {
     written: WrittenBlob,
     { corrected, gainDb, predicted }: GivenTo,
   ): Promise<void> {
-    const { engine, project, signalOf, phase, now } = this.context;
+    const { project, signalOf, phase, now } = this.context;
     phase(file.key, 'reading', 0);
     const known = this.knownOf(file, predicted) ?? written.predicted!;
     const proved = await readBack(
@@ -189,7 +189,6 @@ export class DeliveryRun {
         { ...written, predicted: known },
         { corrected, gainDb },
         this.spoken,
-        engine,
         signalOf(file.key),
         now(),
       ] as const),
