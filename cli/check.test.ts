@@ -114,9 +114,9 @@ describe('dengung check', () => {
     const table = papa.parse<Record<string, string>>(readFileSync(join(folder, 'out.csv'), 'utf8').trim(), {
       header: true,
     });
-    expect(table.data.map(({ file, meets }) => [file, meets])).toEqual([
-      ['good.wav', 'true'],
-      ['loud.wav', 'false'],
+    expect(table.data.map(({ file, outcome }) => [file, outcome])).toEqual([
+      ['good.wav', 'meets'],
+      ['loud.wav', 'misses'],
       ['broken.wav', ''],
     ]);
     expect(Number(table.data[1]!['integratedLufs'])).toBeCloseTo(-16, 1);
@@ -156,5 +156,47 @@ describe('dengung check', () => {
     expect(existsSync(join(folder, 'one'))).toBe(false);
     const { out } = wrong('--help');
     expect(SHIPPED_TARGETS.filter(({ id }) => !out.includes(id))).toEqual([]);
+  });
+});
+
+describe('a file that is not whole', () => {
+  const whole = readFileSync(join(folder, 'good.wav'));
+  const cut = whole.subarray(0, Math.round(whole.length / 2));
+  writeFileSync(join(folder, 'cut.wav'), cut);
+  const args = ['--target', 'ebu-r128', 'good.wav', 'cut.wav'];
+  const why = /Cannot be certified: The file ends .* before it should/i;
+
+  it('meets nothing, in any form in which it is told', () => {
+    const people = dengung('check', ...args);
+    expect([people.code, people.out]).toEqual([1, expect.stringMatching(why)]);
+    expect(people.out).not.toMatch(/cut\.wav.*meets/);
+    const [good, bad] = reports(...args);
+    expect(good!.verdicts[0]).toMatchObject({ outcome: 'meets', meets: true, reason: null });
+    expect(bad!.verdicts[0]).toMatchObject({ outcome: 'notWhole', meets: null });
+    expect(bad!.verdicts[0]!.reason).toMatch(/ends .* before it should/);
+    expect(bad!.findings[0]).toMatchObject({ kind: 'integrity', weight: 'breaks' });
+    dengung('check', ...args, '--junit', 'whole.xml', '--csv', 'whole.csv');
+    const xml = readFileSync(join(folder, 'whole.xml'), 'utf8');
+    expect(xml).toMatch(/tests="2" failures="0" errors="1"/);
+    expect(xml).toMatch(why);
+    const { data } = papa.parse<Record<string, string>>(readFileSync(join(folder, 'whole.csv'), 'utf8'), {
+      header: true,
+    });
+    expect(data.slice(0, 2).map(({ outcome }) => outcome)).toEqual(['meets', 'notWhole']);
+    const report = dengung('report', '--target', 'ebu-r128', '--out', 'whole.html', 'cut.wav');
+    expect([report.code, report.out]).toEqual([1, expect.stringMatching(/^cannot be certified/)]);
+    expect(readFileSync(join(folder, 'whole.html'), 'utf8')).toMatch(/Cannot be certified/);
+  });
+
+  it('is not levelled without a word either', () => {
+    const { code, out } = dengung('level', '--target', 'ebu-r128', 'cut.wav');
+    expect([code, out]).toEqual([1, expect.stringMatching(/ends .* before it should/)]);
+  });
+
+  it('one in which nobody speaks cannot be judged by its dialogue, and that is an error', () => {
+    const { code, out } = dengung('check', '--target', 'drama-dialogue', 'good.wav');
+    expect([code, out]).toEqual([1, expect.stringMatching(/cannot be judged: No dialogue was found/)]);
+    dengung('check', '--target', 'drama-dialogue', '--junit', 'spoken.xml', 'good.wav');
+    expect(readFileSync(join(folder, 'spoken.xml'), 'utf8')).toMatch(/errors="1"/);
   });
 });

@@ -209,6 +209,8 @@ export async function checkCommand(options: CheckOptions): Promise<number> {
       complain(`${shown(output.named)}\n  ${message} ${hint}`);
     }
   }
-  const good = all.every((checked) => !('error' in checked) && checked.lines.every(({ meets }) => meets));
+  const good = all.every(
+    (checked) => !('error' in checked) && checked.lines.every(({ outcome }) => outcome === 'meets'),
+  );
   return good && !failedToWrite ? 0 : 1;
 }

@@ -1,4 +1,5 @@
 import { FINDING_NAMES } from '@/core/check/findings/finding';
+import { OUTCOME_WORDS } from '@/core/check/verdict';
 import { checkTable, type CheckedFile } from '@/core/deliver/checkReport';
 import { clock } from '@/core/text/figures';
 import { count } from '@/core/text/words';
@@ -11,7 +12,8 @@ export function checkLines(checked: CheckedFile, withFindings: boolean): string 
     return `${shown(checked.file)}  fails: ${checked.error.message} ${checked.error.hint}`;
   const { file, lines, report } = checked;
   const heads = lines.map(
-    ({ name, meets, words }) => `${shown(file)}  ${name}: ${meets ? 'meets' : 'misses'}: ${words}`,
+    ({ name, outcome, words }) =>
+      `${shown(file)}  ${name}: ${OUTCOME_WORDS[outcome].toLowerCase()}: ${words}`,
   );
   if (!withFindings) return heads.join('\n');
   const told = report.findings.map(

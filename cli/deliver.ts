@@ -1,10 +1,11 @@
 import { join } from 'node:path';
 import { soundWriter } from '@/codecs/write/soundWriter';
 import { programmeLayout, wavChannels } from '@/core/audio/layout';
+import { withFaults, type IntegrityFault } from '@/core/audio/integrity';
 import type { SoundWriter } from '@/core/audio/soundWriter';
 import { WHOLE_FIRST_SOUND } from '@/core/audio/soundChoice';
 import { dialogueFigures } from '@/core/check/findings/speech';
-import { verdictOf } from '@/core/check/verdict';
+import { OUTCOME_WORDS, verdictOf } from '@/core/check/verdict';
 import { verdictReport, type VerdictReport } from '@/core/check/fileCheck';
 import { correctMix, measureMix } from '@/core/deliver/correctMix';
 import { deliveredSound, NOTHING_GIVEN, type Given } from '@/core/deliver/deliveredSound';
@@ -15,6 +16,8 @@ import { fileSaid, saysLoudness } from '@/core/deliver/fileSaid';
 import { mixSounds } from '@/core/deliver/mixSounds';
 import { asksTheMix, bySpan, saidLufsOf, treatmentOf, wayOf } from '@/core/deliver/passes';
 import { produceFiles, type FileFate, type FileTask, type Produced } from '@/core/deliver/produce';
+import { isLossy } from '@/core/deliver/fileKinds';
+import { clippedNote, disagreement } from '@/core/loudness/agreement';
 import { proofOf, speechInFile } from '@/core/deliver/proof';
 import { figuresOf, type LoudnessFigures } from '@/core/loudness/figures';
 import { weightedEnergy } from '@/core/loudness/subBlocks';
@@ -59,6 +62,8 @@ interface HandedFile {
   readonly verdict: VerdictReport | null;
   readonly gainDb: number;
   readonly corrected: string | null;
+  /** Whether it measures what was predicted, and nothing was clipped. */
+  readonly asPredicted: boolean;
   readonly notes: readonly string[];
 }
 
@@ -125,6 +130,8 @@ class Handing {
     private readonly output: Output,
     private readonly given: GivenTo,
     private readonly pool: TaskPool,
+    /** Why the programme cannot be certified. */
+    private readonly integrity: readonly IntegrityFault[],
   ) {}
 
   task(sound: FileTask['sound']): FileTask {
@@ -183,6 +190,13 @@ class Handing {
     // Nothing is known before it is made here, so all of it was measured.
     const predicted = given.predicted ?? produced.predicted!;
     const { wrong, codecOver } = proofOf(delivery, predicted, figures, produced.clippedSamples);
+    const clipped = clippedNote(produced.clippedSamples);
+    if (!isLossy(delivery.format) && disagreement(predicted, figures))
+      throw new FileError(
+        clipped ? 'clipped' : 'notAsPredicted',
+        `${wrong.join(' ')} No file was written.`,
+        clipped ? 'Lower the level, or deliver float.' : 'Report this as a defect.',
+      );
     if (this.loudnessAt !== null && saysLoudness(file)) {
       await stateLoudness(part, this.loudnessAt, figures);
     }
@@ -190,11 +204,12 @@ class Handing {
       ...{ file: output.named, delivery: deliveryWords(project, delivery), sha256: await contentOf(part) },
       ...{ predicted, figures, gainDb: given.gainDb, corrected: given.corrected },
       verdict: this.verdict(sound, figures),
+      asPredicted: wrong.length === 0,
       notes: [...wrong, ...(codecOver ? [codecOver] : []), ...replacedNotes(output)],
     };
   }
 
-  private verdict({ measured }: Measured, figures: LoudnessFigures): VerdictReport | null {
+  private verdict({ measured, format }: Measured, figures: LoudnessFigures): VerdictReport | null {
     const { delivery } = this.file;
     const { target } = delivery;
     if (!target || isStems(delivery)) return null;
@@ -204,7 +219,8 @@ class Handing {
       ...{ energy: weightedEnergy(measured.history), sampleRate, seconds: frames / sampleRate },
       ...{ speech: speech.length > 0 ? speech : null, apart: null },
     });
-    return verdictReport(verdictOf({ ...figures, spoken }, target), target);
+    const integrity = [...this.integrity, ...format.integrity];
+    return verdictReport(verdictOf({ ...figures, spoken, integrity }, target), target);
   }
 }
 
@@ -227,7 +243,7 @@ async function givenTo(
       const reader = {
         ...mix!,
         format: {
-          ...{ container: 'mix', codec: 'float', bitDepth: 32, partial: false, metadata: null, warnings: [] },
+          ...{ container: 'mix', codec: 'float', bitDepth: 32, ...withFaults([]), metadata: null },
           ...mix!.format,
         },
       };
@@ -275,7 +291,15 @@ async function deliver(
   for (const group of bySpan(files)) {
     const given = await givenTo(project, group, shelf);
     const handings = group.map(
-      (file) => new Handing(project, file, outputs.get(file.key)!, given.get(file.key) ?? PLAIN, pool),
+      (file) =>
+        new Handing(
+          project,
+          file,
+          outputs.get(file.key)!,
+          given.get(file.key) ?? PLAIN,
+          pool,
+          placed.integrity,
+        ),
     );
     const { from, to } = group[0]!;
     const sounds = mixSounds(
@@ -295,14 +319,15 @@ async function deliver(
     for (const handing of handings) handing.end(fates!.get(handing.file.key)!);
     told.push(...(await Promise.all(handed)));
   }
-  const { missing, ambiguous, warnings } = placed;
-  return { cut: options.cut, files: told, missing, ambiguous, warnings };
+  const { missing, ambiguous, warnings, integrity } = placed;
+  const whole = integrity.map(({ sentence }) => sentence);
+  return { cut: options.cut, files: told, missing, ambiguous, warnings, integrity: whole };
 }
 
 function line(told: Told): string {
   if ('error' in told) return `${shown(told.file)}  fails: ${told.error.message} ${told.error.hint}`;
   const { file, figures, verdict, corrected, notes, sha256 } = told;
-  const judged = verdict ? (verdict.meets ? 'meets' : 'misses') : 'measured';
+  const judged = verdict ? OUTCOME_WORDS[verdict.outcome].toLowerCase() : 'measured';
   return [
     `${shown(file)}  ${judged}: ${withUnit(figures.integratedLufs, 'LUFS')}, ${withUnit(figures.truePeakDbtp, 'dBTP')}`,
     ...(corrected ? [`  ${corrected}`] : []),
@@ -311,7 +336,7 @@ function line(told: Told): string {
   ].join('\n');
 }
 
-/** `dengung deliver`. @returns the exit code: 1 when a file fails or misses its target, or media was missing */
+/** `dengung deliver`. @returns the exit code: 1 unless all files are written, whole, as predicted, and meet their targets */
 export async function deliverCommand(options: DeliverOptions): Promise<number> {
   const pool = openPool(options.jobs);
   const shelf = new MediaShelf(pool);
@@ -332,8 +357,11 @@ export async function deliverCommand(options: DeliverOptions): Promise<number> {
           ...warnings.map((warning) => `  ! ${warning}`),
         ].join('\n'),
       );
-    const good = files.every((told) => !('error' in told) && told.verdict?.meets !== false);
-    return good && missing.length + ambiguous.length === 0 ? 0 : 1;
+    const good = files.every(
+      (told) =>
+        !('error' in told) && told.asPredicted && (told.verdict === null || told.verdict.outcome === 'meets'),
+    );
+    return good && report.integrity.length === 0 ? 0 : 1;
   } catch (error) {
     return failed(error, options.json, { cut: options.cut });
   } finally {

@@ -1,6 +1,7 @@
 import { constants } from 'node:fs';
 import { open, stat, type FileHandle } from 'node:fs/promises';
 import { resolve } from 'node:path';
+import { textOf } from '@/codecs/textOf';
 import type { ByteSource } from '@/core/audio/byteSource';
 import { AudioFileError, changedMeanwhile } from '@/core/formats/errors';
 import { CutError } from '@/core/timeline/cut';
@@ -171,7 +172,7 @@ export async function withFile<T>(path: string, work: (source: ByteSource) => Pr
 export async function readText(path: string, check: (bytes: number) => void): Promise<string> {
   return withFile(path, async (source) => {
     check(source.size);
-    return Buffer.from(await source.read(0, source.size)).toString('utf8');
+    return textOf(await source.read(0, source.size));
   });
 }
 

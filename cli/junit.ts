@@ -1,4 +1,5 @@
 import { create } from 'xmlbuilder2';
+import { OUTCOME_WORDS } from '@/core/check/verdict';
 import type { CheckedFile } from '@/core/deliver/checkReport';
 import type { Trouble } from './files';
 
@@ -10,19 +11,26 @@ const plain = (text: string): string => text.replace(UNWRITABLE, '\ufffd');
 interface Case {
   readonly file: string;
   readonly target: string;
-  /** What misses; `null` where it meets, or could not be read. */
+  /** What misses; `null` where it meets, or nothing can be said. */
   readonly miss: string | null;
-  readonly error: Trouble | null;
+  /** Why nothing can be said. */
+  readonly error: { readonly code: string; readonly text: string } | null;
 }
+
+const errorOf = ({ code, message, hint }: Trouble) => ({ code, text: `${message} ${hint}` });
 
 /** A test case a file and target, as build servers read it. */
 export function junit(files: readonly CheckedFile[]): string {
   const cases = files.flatMap((checked): Case[] =>
     'error' in checked
-      ? [{ file: checked.file, target: 'read', miss: null, error: checked.error }]
-      : checked.lines.map(({ target, meets, words }) => ({
-          ...{ file: checked.file, target, error: null },
-          miss: meets ? null : words,
+      ? [{ file: checked.file, target: 'read', miss: null, error: errorOf(checked.error) }]
+      : checked.lines.map(({ target, outcome, words }) => ({
+          ...{ file: checked.file, target },
+          miss: outcome === 'misses' ? words : null,
+          error:
+            outcome === 'notWhole' || outcome === 'notJudged'
+              ? { code: outcome, text: `${OUTCOME_WORDS[outcome]}: ${words}` }
+              : null,
         })),
   );
   const failures = cases.filter(({ miss }) => miss !== null).length;
@@ -36,8 +44,7 @@ export function junit(files: readonly CheckedFile[]): string {
   for (const { file, target, miss, error } of cases) {
     const one = suite.ele('testcase', { classname: plain(file), name: target, time: 0 });
     if (miss !== null) one.ele('failure', { message: plain(miss), type: 'misses' });
-    if (error !== null)
-      one.ele('error', { message: plain(`${error.message} ${error.hint}`), type: error.code });
+    if (error !== null) one.ele('error', { message: plain(error.text), type: error.code });
   }
   return `${root.end({ prettyPrint: true })}\n`;
 }

@@ -195,7 +195,7 @@ export async function levelCommand(options: LevelOptions): Promise<number> {
     const report = await level(options, pool, progress).finally(() => progress.end());
     if (options.json) sayJson(report);
     else say(describe(report, options.target));
-    return 0;
+    return report.before.integrity.length > 0 ? 1 : 0;
   } catch (error) {
     return failed(error, options.json, { file: options.file });
   } finally {

@@ -1,4 +1,5 @@
 import { openChosen } from '@/codecs/measureSound';
+import { withNotFinite } from '@/core/audio/integrity';
 import type { AudioFormat, AudioReader } from '@/core/audio/reader';
 import type { SoundChoice } from '@/core/audio/soundChoice';
 import { ForwardReader } from '@/core/audio/streamViews';
@@ -25,12 +26,10 @@ type OnProgress = (done: number) => void;
 
 let groups = 0;
 
-function complete(format: AudioFormat, measured: ReaderMeasurement): Measured {
-  const { notFinite } = measured;
-  if (notFinite === 0) return { format, measured };
-  const odd = `${notFinite} ${notFinite === 1 ? 'sample is' : 'samples are'} not a number or beyond all bounds; read as silence.`;
-  return { format: { ...format, warnings: [...format.warnings, odd] }, measured };
-}
+const complete = (format: AudioFormat, measured: ReaderMeasurement): Measured => ({
+  format: withNotFinite(format, measured.notFinite),
+  measured,
+});
 
 /** Measures a file, its slices side by side where it is long and the pool has workers. */
 export async function measureFile(

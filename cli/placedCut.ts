@@ -1,3 +1,5 @@
+import type { IntegrityFault } from '@/core/audio/integrity';
+import { programmeFaults } from '@/core/programme/damagedSources';
 import type { Source } from '@/core/programme/model';
 import { newProject } from '@/core/programme/newProject';
 import type { Project } from '@/core/programme/model';
@@ -28,6 +30,8 @@ export interface PlacedProject {
   /** Media that several files could be; none was taken. */
   readonly ambiguous: readonly { readonly name: string; readonly files: readonly string[] }[];
   readonly warnings: readonly string[];
+  /** Why the programme cannot be certified: what of the cut is not in it, or not as there, and what is wrong with its media. */
+  readonly integrity: readonly IntegrityFault[];
 }
 
 async function openCut({ cut, frameRate, mostHours }: CutAndMedia): Promise<Cut> {
@@ -88,5 +92,13 @@ export async function placedProject(
     missing: placed.missing.filter(({ key }) => !ambiguous.has(key)).map(({ name }) => name),
     ambiguous: unsure.map(({ name, files }) => ({ name, files })),
     warnings: [...placed.warnings, ...warnings],
+    integrity: [
+      ...placed.missing.map(({ name }): IntegrityFault => ({
+        kind: 'leftOut',
+        sentence: `${name} is missing, or several files could be it: its clips are left out.`,
+      })),
+      ...placed.faults,
+      ...programmeFaults(placed.project),
+    ],
   };
 }

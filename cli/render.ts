@@ -1,4 +1,6 @@
 import { programmeLayout } from '@/core/audio/layout';
+import { OUTCOME_WORDS } from '@/core/check/verdict';
+import { count } from '@/core/text/words';
 import { figuresOf, type LoudnessFigures } from '@/core/loudness/figures';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import { LoudnessMeter } from '@/core/loudness/meter';
@@ -84,6 +86,8 @@ interface RenderReport {
   /** Samples that were cut off at full scale. */
   readonly clippedSamples: number;
   readonly warnings: readonly string[];
+  /** Why the file cannot be certified; empty where it is the whole of the cut. */
+  readonly integrity: readonly string[];
 }
 
 async function clipReports(project: Project, shelf: MediaShelf): Promise<ClipReport[]> {
@@ -214,10 +218,12 @@ async function render(
     replaced: output.before !== null,
     clippedSamples: written.clippedSamples,
     warnings: [...placed.warnings, ...written.notes, ...replacedNotes(output)],
+    integrity: placed.integrity.map(({ sentence }) => sentence),
   };
 }
 
-function forPeople({ programme, clips, plan, missing, ambiguous, warnings }: RenderReport): string {
+function forPeople(report: RenderReport): string {
+  const { programme, clips, plan, missing, ambiguous, warnings, integrity } = report;
   return [
     describe(programme),
     '',
@@ -232,10 +238,13 @@ function forPeople({ programme, clips, plan, missing, ambiguous, warnings }: Ren
         `  ! Not taken, as several files could be it: ${shown(name)} (${files.map(shown).join(', ')})`,
     ),
     ...warnings.map((warning) => `  ! ${warning}`),
+    ...(integrity.length > 0
+      ? [`  ${OUTCOME_WORDS.notWhole}: ${count(integrity.length, 'reason')}, see above.`]
+      : []),
   ].join('\n');
 }
 
-/** `dengung render`. @returns the exit code: 1 also when media was missing or not to be told apart */
+/** `dengung render`. @returns the exit code: 1 also where the file is not the whole of the cut */
 export async function renderCommand(options: RenderOptions): Promise<number> {
   const progress = new ProgressLine(options.plan ? 3 : 2);
   const pool = openPool(options.jobs);
@@ -244,7 +253,7 @@ export async function renderCommand(options: RenderOptions): Promise<number> {
     const report = await render(options, pool, shelf, progress).finally(() => progress.end());
     if (options.json) sayJson(report);
     else say(forPeople(report));
-    return report.missing.length + report.ambiguous.length > 0 ? 1 : 0;
+    return report.integrity.length > 0 ? 1 : 0;
   } catch (error) {
     return failed(error, options.json, { cut: options.cut });
   } finally {

@@ -1,3 +1,4 @@
+import type { IntegrityFault } from '@/core/audio/integrity';
 import type { AudioMetadata } from '@/core/audio/metadata';
 import { amplitudeToDb } from '@/core/loudness/decibels';
 import { detailsOf, type SignalDetails } from '@/core/loudness/details';
@@ -47,6 +48,8 @@ export interface FileReport extends LoudnessFigures, Omit<SignalDetails, 'notFin
   readonly metadata: AudioMetadata | null;
   readonly series?: Series;
   readonly warnings: readonly string[];
+  /** Those of the warnings for which the figures cannot be certified. */
+  readonly integrity: readonly IntegrityFault[];
 }
 
 /** What goes into a report beside the measurement. */
@@ -103,6 +106,7 @@ export function reportOf(file: string, sound: Measured, extras: Extras): FileRep
     metadata: format.metadata,
     ...(extras.series && { series: seriesOf(sound) }),
     warnings: format.warnings,
+    integrity: format.integrity,
   };
 }
 

@@ -1,5 +1,6 @@
 import { sha256Of } from '@/codecs/hash';
 import { checkTable } from '@/core/deliver/checkReport';
+import { OUTCOME_WORDS } from '@/core/check/verdict';
 import { fileReport } from '@/core/deliver/report/fileReport';
 import { reportHtml } from '@/core/deliver/report/html';
 import type { ProgrammeReport } from '@/core/deliver/report/report';
@@ -84,9 +85,9 @@ export async function reportCommand(options: ReportOptions): Promise<number> {
       () => Promise.resolve(),
     );
     for (const note of replacedNotes(output)) complain(note);
-    for (const { name, meets, words } of checked.lines)
-      say(`${meets ? 'meets' : 'misses'}  ${name}: ${words}`);
-    return checked.lines.every(({ meets }) => meets) ? 0 : 1;
+    for (const { name, outcome, words } of checked.lines)
+      say(`${OUTCOME_WORDS[outcome].toLowerCase()}  ${name}: ${words}`);
+    return checked.lines.every(({ outcome }) => outcome === 'meets') ? 0 : 1;
   } catch (error) {
     progress.end();
     if (error instanceof UsageError) throw error;

@@ -12,11 +12,11 @@ import {
   type InputAudioTrack,
 } from 'mediabunny';
 import type { ByteSource } from '@/core/audio/byteSource';
-import { layoutFor } from '@/core/audio/layout';
+import { fileLayout, layoutFor } from '@/core/audio/layout';
 import { encodingName } from '@/core/audio/pcm';
 import type { AudioStream, SoundTrack, StreamEnd, StreamFormat } from '@/core/audio/stream';
 import { AudioFileError } from '@/core/formats/errors';
-import { checkSound, CONVERT, EXPORT_AGAIN } from '@/core/formats/limits';
+import { checkSound, CONVERT, endsEarly, EXPORT_AGAIN } from '@/core/formats/limits';
 import { KIND_NAMES, type FileKind } from '@/core/formats/probe';
 import { asksForCompression } from './ac3Frame';
 import { damage, Filler, silence, type Damage } from './damage';
@@ -72,7 +72,7 @@ async function lookForCompression(track: InputAudioTrack, damaged: Damage): Prom
   let left = PACKETS_LOOKED_AT;
   for await (const { data } of new EncodedPacketSink(track).packets()) {
     if (asksForCompression(data))
-      return damaged.remark(
+      return damaged.alter(
         'This AC-3 asks decoders for dynamic range compression; it is measured with it, as it is heard.',
       );
     if (--left === 0) return;
@@ -226,11 +226,14 @@ class ContainerStream implements AudioStream {
     const short = frames !== null && this.position < frames - sampleRate / 10;
     return damaged.end(
       this.torn
-        ? ['The file is damaged after what was read; what comes before was read.']
+        ? [
+            {
+              kind: 'damaged',
+              sentence: 'The file is damaged after what was read; what comes before was read.',
+            },
+          ]
         : short
-          ? [
-              `The file ends ${((frames - this.position) / sampleRate).toFixed(2)} s before it should; what is there was read.`,
-            ]
+          ? [endsEarly((frames - this.position) / sampleRate)]
           : [],
     );
   }
@@ -286,6 +289,8 @@ export async function openContainer(source: ByteSource, kind: FileKind, index: n
     const told = await track.getDurationFromMetadata();
     // Matroska counts in milliseconds: plain samples, which say themselves how many they are, are not cut off by that.
     const seconds = told !== null && kind === 'matroska' && pcm ? told + 0.001 : told;
+    // What compressed sound has of channels is said by its codec.
+    const layout = fileLayout(channels);
     return new ContainerStream(
       input,
       track,
@@ -295,7 +300,8 @@ export async function openContainer(source: ByteSource, kind: FileKind, index: n
         codec: codecName(codec),
         bitDepth: pcm?.bits ?? 32,
         sampleRate,
-        layout: layoutFor(channels),
+        layout: layout.layout,
+        layoutAssumed: pcm === null ? null : layout.assumed,
         frames: seconds !== null && Number.isFinite(seconds) ? Math.round(seconds * sampleRate) : null,
       },
       tracks,

@@ -1,3 +1,4 @@
+import type { IntegrityFault } from '@/core/audio/integrity';
 import type { StreamEnd } from '@/core/audio/stream';
 import { clock } from '@/core/text/figures';
 
@@ -27,7 +28,7 @@ export function damage() {
   let count = 0;
   const losses: Lost[] = [];
   const said = new Set<string>();
-  const remarks = new Set<string>();
+  const altered: IntegrityFault[] = [];
   return {
     note(errors: readonly { readonly message: string }[]): void {
       count += errors.length;
@@ -40,18 +41,18 @@ export function damage() {
     say(sentence: string): void {
       said.add(sentence);
     },
-    /** Something to be known of it that is no damage. */
-    remark(sentence: string): void {
-      remarks.add(sentence);
+    /** It was decoded otherwise than it is stored: a full sentence. */
+    alter(sentence: string): void {
+      altered.push({ kind: 'altered', sentence });
     },
-    end(more: readonly string[] = []): StreamEnd {
+    /** @param more faults that turned out at the end */
+    end(more: readonly IntegrityFault[] = []): StreamEnd {
       const places = `${count === 1 ? 'One place' : `${count} places`} in the file could not be decoded; what is there was read.`;
-      const warnings = [
+      const damaged = [
         ...(losses.length > 0 ? [lostSentence(losses)] : count > 0 ? [places] : []),
         ...said,
-        ...more,
-      ];
-      return { partial: warnings.length > 0, warnings: [...warnings, ...remarks] };
+      ].map((sentence): IntegrityFault => ({ kind: 'damaged', sentence }));
+      return { integrity: [...damaged, ...more, ...altered], remarks: [] };
     },
   };
 }

@@ -51,6 +51,40 @@ const SIDE_INFO = [
   [17, 9],
 ] as const;
 
+/** Bytes of a file in which its first MPEG frame is looked for. */
+const SEARCHED = 64 * 1024;
+
+/**
+ * Bytes of an MPEG audio frame of layer III; `null` where none begins there.
+ * Source: ISO/IEC 11172-3 and 13818-3, clause 2.4.1.3 (header), table B.1 (bit rates, kbit/s).
+ */
+function mp3FrameBytes(bytes: Uint8Array, at: number): number | null {
+  const [a, b, c] = [bytes[at], bytes[at + 1], bytes[at + 2]];
+  if (a !== 0xff || b === undefined || c === undefined || (b & 0xe0) !== 0xe0) return null;
+  const [version, layer, rate, clock] = [(b >> 3) & 3, (b >> 1) & 3, c >> 4, (c >> 2) & 3];
+  if (version === 1 || layer !== 1 || rate === 0 || rate === 15 || clock === 3) return null;
+  const kilobits = (
+    version === 3
+      ? [0, 32, 40, 48, 56, 64, 80, 96, 112, 128, 160, 192, 224, 256, 320]
+      : [0, 8, 16, 24, 32, 40, 48, 56, 64, 80, 96, 112, 128, 144, 160]
+  )[rate]!;
+  const hertz = [44_100, 48_000, 32_000][clock]! / (version === 3 ? 1 : version === 2 ? 2 : 4);
+  return Math.floor(((version === 3 ? 144 : 72) * kilobits * 1_000) / hertz) + ((c >> 1) & 1);
+}
+
+/** Channels of an MP3 file: what its first two frames that follow each other say; 2 where there are none. */
+export async function mp3Channels(source: ByteSource): Promise<1 | 2> {
+  const bytes = await source.read(await tagBytes(source), SEARCHED);
+  for (let at = 0; at + 4 <= bytes.length; at++) {
+    const length = mp3FrameBytes(bytes, at);
+    if (length === null) continue;
+    const next = at + length;
+    if (next + 4 <= bytes.length && mp3FrameBytes(bytes, next) === null) continue;
+    return (bytes[at + 3]! & 0xc0) === 0xc0 ? 1 : 2;
+  }
+  return 2;
+}
+
 /**
  * Frames that an MP3 file has by what its first frame says, the encoder's delay and padding taken off (where it does not
  * give them, two frames of the codec for both); `null` when it does not say.

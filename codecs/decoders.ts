@@ -62,11 +62,21 @@ export async function flacDecoder(): Promise<ByteDecoder> {
   };
 }
 
-/** @param gapless take off the delay and padding that the file declares */
-export async function mp3Decoder(gapless: boolean): Promise<ByteDecoder> {
+/**
+ * @param gapless take off the delay and padding that the file declares
+ * @param channels of the sound, as its frames say: the decoder gives two of whatever it is
+ */
+export async function mp3Decoder(gapless: boolean, channels: number): Promise<ByteDecoder> {
   const { MPEGDecoder } = await import('mpg123-decoder');
   const decoder = await ready(new MPEGDecoder({ enableGapless: gapless }), 'MP3');
-  return { decode: (bytes) => decoder.decode(bytes), flush: () => null, free: () => decoder.free() };
+  return {
+    decode(bytes) {
+      const decoded = decoder.decode(bytes);
+      return { ...decoded, channelData: decoded.channelData.slice(0, channels) };
+    },
+    flush: () => null,
+    free: () => decoder.free(),
+  };
 }
 
 export async function vorbisDecoder(): Promise<ByteDecoder> {

@@ -2,7 +2,7 @@ import type { ByteSource } from '@/core/audio/byteSource';
 import { layoutFor, layoutOf, wavChannels, type Layout, type WavChannels } from '@/core/audio/layout';
 import type { AudioStream, StreamEnd, StreamFormat } from '@/core/audio/stream';
 import { AudioFileError } from '@/core/formats/errors';
-import { checkSound, EXPORT_AGAIN } from '@/core/formats/limits';
+import { checkSound, endsEarly, EXPORT_AGAIN } from '@/core/formats/limits';
 import {
   flacDecoder,
   mp3Decoder,
@@ -13,7 +13,7 @@ import {
   type Decoded,
 } from './decoders';
 import { damage, silence, type Damage } from './damage';
-import { flacFrames, flacHeadBytes, mp3Frames } from './declaredLength';
+import { flacFrames, flacHeadBytes, mp3Channels, mp3Frames } from './declaredLength';
 import { oggFacts, type OggFacts } from './ogg';
 import { OggDecode, type OggPiece as Piece } from './oggDecode';
 
@@ -22,9 +22,9 @@ const SLICE = 64 * 1024;
 
 type Codec = 'FLAC' | 'MP3' | 'Vorbis' | 'Opus';
 
-const DECODERS: Readonly<Record<Codec, () => Promise<ByteDecoder>>> = {
+const DECODERS: Readonly<Record<Codec, (source: ByteSource) => Promise<ByteDecoder>>> = {
   FLAC: flacDecoder,
-  MP3: () => mp3Decoder(true),
+  MP3: async (source) => mp3Decoder(true, await mp3Channels(source)),
   Vorbis: vorbisDecoder,
   Opus: oggOpusDecoder,
 };
@@ -67,6 +67,9 @@ function flacScale(bits: number): number {
 
 const piece = (decoded: Decoded): Piece => ({ decoded, silent: 0, skip: 0, drop: 0 });
 
+/** A file may have so much more sound than it states, seconds: what encoders write of MP3 counts whole frames. */
+const longerSeconds = ({ codec }: StreamFormat): number => (codec === 'MP3' ? 0.1 : 0);
+
 /** How many times a decoder that breaks off is begun anew. */
 const MOST_DECODERS = 100;
 
@@ -82,7 +85,7 @@ class SliceDecode {
   ) {}
 
   private async fresh(head: boolean): Promise<ByteDecoder> {
-    const decoder = await DECODERS[this.codec]();
+    const decoder = await DECODERS[this.codec](this.source);
     this.decoder = decoder;
     // Without what a FLAC file says at its start, nothing of it can be decoded.
     if (head && this.codec === 'FLAC')
@@ -179,15 +182,19 @@ class ElementaryStream implements AudioStream {
     }
     const torn = this.decode instanceof OggDecode && !this.decode.complete;
     this.close();
-    const short = declared !== null && frames < declared;
+    if (torn) return damaged.end([endsEarly(null)]);
+    if (declared === null || declared === frames) return damaged.end();
+    if (frames < declared) return damaged.end([endsEarly((declared - frames) / sampleRate)]);
+    const more = (frames - declared) / sampleRate;
     return damaged.end(
-      torn
-        ? ['The file ends before it should; what is there was read.']
-        : short
-          ? [
-              `The file ends ${((declared - frames) / sampleRate).toFixed(2)} s before it should; what is there was read.`,
-            ]
-          : [],
+      more > longerSeconds(this.format)
+        ? [
+            {
+              kind: 'lengthUncertain',
+              sentence: `The file has ${more.toFixed(2)} s more sound than it states; all of it was read.`,
+            },
+          ]
+        : [],
     );
   }
 
@@ -208,7 +215,7 @@ export async function openElementary(source: ByteSource, kind: 'flac' | 'mp3' | 
   const codec: Codec = ogg?.codec ?? (kind === 'flac' ? 'FLAC' : 'MP3');
   const damaged = damage();
   const decode = ogg
-    ? new OggDecode(source, DECODERS[codec], damaged, ogg.delay)
+    ? new OggDecode(source, () => DECODERS[codec](source), damaged, ogg.delay)
     : new SliceDecode(source, codec, damaged);
   const nothing = (): AudioFileError =>
     new AudioFileError('noSound', `No ${codec} sound could be decoded from this file.`, EXPORT_AGAIN);
@@ -233,6 +240,7 @@ export async function openElementary(source: ByteSource, kind: 'flac' | 'mp3' | 
       bitDepth: bits,
       sampleRate: found.sampleRate,
       layout: channels.layout,
+      layoutAssumed: null,
       frames: await declaredFrames(source, codec, ogg),
     };
     const scale = codec === 'FLAC' ? flacScale(bits) : 1;

@@ -37,7 +37,7 @@ export async function packetDecoder(
 ): Promise<ByteDecoder | null> {
   const pcm = pcmCodec(codec);
   if (pcm) return pcmDecoder(pcm, channels, config?.sampleRate ?? 48_000);
-  if (codec === 'mp3') return mp3Decoder(false);
+  if (codec === 'mp3') return mp3Decoder(false, channels);
   if (codec === 'opus') {
     const description = config?.description;
     const head = !description

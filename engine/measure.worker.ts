@@ -2,7 +2,9 @@ import { expose } from 'comlink';
 import { sha256Of } from '@/codecs/hash';
 import { beginSound } from '@/codecs/measureSound';
 import { openSound } from '@/codecs/open';
+import { textOf } from '@/codecs/textOf';
 import { declaredLayout } from '@/core/audio/layout';
+import { withNotFinite } from '@/core/audio/integrity';
 import type { WriteFormat } from '@/core/audio/pcm';
 import type { AudioFormat, AudioReader } from '@/core/audio/reader';
 import { combined, withLayout } from '@/core/audio/views';
@@ -36,17 +38,11 @@ import type { ClipTask, DrawnLevels, FileMeasurement, FileToCheck, MeasureApi } 
 
 const jobs = new Jobs();
 
-function oddSamples(format: AudioFormat, notFinite: number): AudioFormat {
-  if (notFinite === 0) return format;
-  const odd = `${notFinite} ${notFinite === 1 ? 'sample is' : 'samples are'} not a number or beyond all bounds; read as silence.`;
-  return { ...format, warnings: [...format.warnings, odd] };
-}
-
 function fileMeasurement(format: AudioFormat, measured: ReaderMeasurement): FileMeasurement {
   const sound = soundMeasurement(measured);
   return {
     ...sound,
-    format: oddSamples(format, measured.notFinite),
+    format: withNotFinite(format, measured.notFinite),
     blocks: gatingBlocks(sound.energy, sound.sampleRate),
   };
 }
@@ -62,7 +58,7 @@ function declared(reader: AudioReader, layoutId: string | null): AudioReader {
 }
 
 function fileToCheck(format: AudioFormat, measured: ReaderMeasurement): FileToCheck {
-  const odd = oddSamples(format, measured.notFinite);
+  const odd = withNotFinite(format, measured.notFinite);
   return { format: odd, material: fileMaterial(measured, odd, null), truePeak: measured.history.truePeak };
 }
 
@@ -218,7 +214,8 @@ const api: MeasureApi = {
           (bytes) => writer.write(bytes),
           proceed,
         );
-        return written && { blob: writer.finish('audio/wav'), warnings: reader.format.warnings };
+        const { warnings, integrity } = reader.format;
+        return written && { blob: writer.finish('audio/wav'), warnings, integrity };
       },
       { onProgress },
     ),
@@ -230,7 +227,7 @@ const api: MeasureApi = {
     jobs.answer(job, async () => {
       checkCutSize(blob.size);
       const frameRate = FRAME_RATES.find(({ id }) => id === frameRateId)!;
-      return readCut(await blob.text(), name, frameRate);
+      return readCut(textOf(new Uint8Array(await blob.arrayBuffer())), name, frameRate);
     }),
 
   cancel: jobs.cancel,

@@ -248,7 +248,7 @@ class MeasurePool {
     layoutId: string,
     signal: AbortSignal,
     onProgress: OnProgress,
-  ): Promise<Outcome<{ readonly blob: Blob; readonly warnings: readonly string[] }>> {
+  ): Promise<Outcome<{ readonly blob: Blob } & Pick<AudioFormat, 'warnings' | 'integrity'>>> {
     return withProgress(onProgress, (report) =>
       this.submit(signal, ++this.groups, (api, job) => api.combine(job, blobs, layoutId, report)),
     );

@@ -217,7 +217,7 @@ export interface MeasureApi extends Cancellable {
     blobs: readonly Blob[],
     layoutId: string,
     onProgress: OnProgress,
-  ): Promise<Outcome<{ readonly blob: Blob; readonly warnings: readonly string[] }>>;
+  ): Promise<Outcome<{ readonly blob: Blob } & Pick<AudioFormat, 'warnings' | 'integrity'>>>;
   /** SHA-256 of some bytes, in hexadecimal. */
   hash(job: number, blob: Blob, onProgress: OnProgress): Promise<Outcome<string>>;
   /** Reads what an edit system made. @param frameRateId of a list, which does not say it */

@@ -164,7 +164,8 @@ export function openApi(version: string): Readonly<Record<string, unknown>> {
           maxTruePeakDbtp: number,
         }),
         Verdict: object({
-          ...{ target: text, meets: { type: ['boolean', 'null'] } },
+          ...{ target: text, outcome: text, meets: { type: ['boolean', 'null'] } },
+          reason: { type: ['string', 'null'] },
           figures: list(object({ figure: text, state: text, unit: text, deviation: amount })),
         }),
         Finding: object({ kind: text, from: number, to: number, weight: text, sentence: text }),

@@ -1,10 +1,10 @@
-import { array, boolean, number, object } from 'yup';
+import { array, number, object, string } from 'yup';
+import { OUTCOME_WORDS, type Outcome } from '@/core/check/verdict';
 import { settingsStore } from './stores';
 
 /** What the shelf says of a project besides its name: as it was measured last. */
 export interface ProjectSummary {
-  /** `null`: nothing to judge, or not all of it there. */
-  readonly meets: boolean | null;
+  readonly outcome: Outcome;
   /** LUFS and dBTP; `null` when it has none. */
   readonly integratedLufs: number | null;
   readonly truePeakDbtp: number | null;
@@ -13,7 +13,9 @@ export interface ProjectSummary {
 }
 
 const shape = object({
-  meets: boolean().nullable().defined(),
+  outcome: string()
+    .oneOf(Object.keys(OUTCOME_WORDS) as Outcome[])
+    .required(),
   integratedLufs: number().nullable().defined(),
   truePeakDbtp: number().nullable().defined(),
   skyline: array().of(number().nullable().defined()).required().max(1_000),

@@ -95,6 +95,19 @@ const apart = (a: readonly Float32Array[], b: readonly Float32Array[]): number =
     ...a.map((channel, c) => channel.reduce((most, x, i) => Math.max(most, Math.abs(x - b[c]![i]!)), 0)),
   );
 
+describe('one channel stays one channel', () => {
+  it.each<FileKind>(['wav', 'aiff', 'flac', 'mp3', 'opus', 'mov', 'mkv'])('in %s', async (kind) => {
+    const mono = sound(1);
+    const { bytes } = await write({ kind, depth: 's16' }, mono, MONO);
+    const { samples } = await read(bytes);
+    expect(samples).toHaveLength(1);
+    const loudness = async (of: readonly Float32Array[]): Promise<number> =>
+      figuresOf((await measureReader(memoryReader([...of], RATE), () => true))!.history).integratedLufs!;
+    // Read as two channels it would be 3.01 LU louder.
+    expect(Math.abs((await loudness(samples)) - (await loudness(mono)))).toBeLessThan(0.5);
+  });
+});
+
 describe('what keeps every sample', () => {
   it.each<[FileKind, WriteFormat, Layout]>([
     ['wav', 's16', STEREO],

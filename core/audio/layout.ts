@@ -242,6 +242,54 @@ export function layoutFor(channels: number, mask = 0): Layout {
   return BY_CHANNELS.find((usual) => usual.labels.length === channels) ?? discrete(channels);
 }
 
+const KNOWN_BITS = MASK_BITS.reduce((all, [bit]) => all | bit, 0);
+/** How many loudspeakers a mask names. */
+const namedBy = (mask: number): number => MASK_BITS.filter(([bit]) => (mask & bit) !== 0).length;
+/** A single channel can only be one of these: front left, right or centre. */
+const ONE_FRONT = 0x7;
+
+/** The layout of a file, and why it is not certain: a full sentence, or `null`. */
+export interface FileLayout {
+  readonly layout: Layout;
+  readonly assumed: string | null;
+}
+
+/**
+ * The layout of a file by its channel mask. What the mask does not say, or says of another number of channels, is assumed, and
+ * that is said.
+ * @param channels 1 to {@link MAX_CHANNELS}
+ * @param mask dwChannelMask of the file; 0 where it gives none
+ */
+export function fileLayout(channels: number, mask = 0): FileLayout {
+  const layout = layoutFor(channels, mask);
+  const taken = `they were taken as ${layout.name} (${layout.labels.join(' ')})`;
+  const said = namedBy(mask);
+  if (mask === 0)
+    return {
+      layout,
+      assumed:
+        channels > 2
+          ? `The file does not say what its ${channels} channels are: ${taken}. Declare the layout.`
+          : null,
+    };
+  if (channels === 1)
+    return {
+      layout,
+      assumed:
+        said === 1 && (mask & ONE_FRONT) !== 0
+          ? null
+          : 'The file says that its one channel is not a front channel: it was measured as mono. Declare the layout.',
+    };
+  // Loudspeakers that the mask names beyond those known here count as well.
+  return {
+    layout,
+    assumed:
+      said === channels && (mask & ~KNOWN_BITS) === 0
+        ? null
+        : `The file has ${channels} channels, and its channel mask names ${said} loudspeakers: ${taken}. Declare the layout.`,
+  };
+}
+
 /**
  * The layout somebody declares.
  * @returns `null` when there is none of that id, or it has another number of channels

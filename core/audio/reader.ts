@@ -1,3 +1,4 @@
+import type { IntegrityFault } from './integrity';
 import type { Layout } from './layout';
 import type { AudioMetadata } from './metadata';
 import type { SampleEncoding } from './pcm';
@@ -15,9 +16,11 @@ export interface AudioFormat {
   readonly frames: number;
   /** The file ends before its sound does; what is there can be read, but is not the whole. */
   readonly partial: boolean;
+  /** Why its figures cannot be certified; empty where it is whole as far as can be told. */
+  readonly integrity: readonly IntegrityFault[];
   /** What the file says about itself; `null` when nothing. */
   readonly metadata: AudioMetadata | null;
-  /** What is odd about the file though it can be read, as full sentences. */
+  /** What is odd about the file though it can be read, as full sentences, those of {@link integrity} first. */
   readonly warnings: readonly string[];
 }
 

@@ -1,3 +1,4 @@
+import type { IntegrityFault } from './integrity';
 import type { Layout } from './layout';
 
 /** A sound inside a file that may hold several. */
@@ -16,15 +17,18 @@ export interface StreamFormat {
   readonly bitDepth: number;
   readonly sampleRate: number;
   readonly layout: Layout;
+  /** The file does not say what its channels are: a full sentence. */
+  readonly layoutAssumed: string | null;
   /** Length in frames as the container says; `null` when it does not. */
   readonly frames: number | null;
 }
 
 /** What turned out when the end was reached. */
 export interface StreamEnd {
-  /** Something was damaged or missing: what came out is not the whole. */
-  readonly partial: boolean;
-  readonly warnings: readonly string[];
+  /** Why what came out cannot be certified. */
+  readonly integrity: readonly IntegrityFault[];
+  /** What else is to be known of it, full sentences. */
+  readonly remarks: readonly string[];
 }
 
 /** Compressed sound, decoded from its start to its end. */

@@ -5,7 +5,7 @@ import type { AudioStream, StreamEnd } from './stream';
 /** The same stream with its channels declared to stand otherwise. */
 export function streamWithLayout(stream: AudioStream, layout: Layout): AudioStream {
   return {
-    format: { ...stream.format, layout },
+    format: { ...stream.format, layout, layoutAssumed: null },
     tracks: stream.tracks,
     track: stream.track,
     chunks: () => stream.chunks(),
@@ -33,7 +33,7 @@ export function streamRange(stream: AudioStream, from: number, to: number): Audi
       if (end > first) yield next.value.map((channel) => channel.subarray(first, end));
       at += length;
     }
-    return { partial: false, warnings: [] };
+    return { integrity: [], remarks: [] };
   }
   return {
     format: { ...stream.format, frames: null },

@@ -16,7 +16,10 @@ function streamOf(channels: Float32Array[], sizes: readonly number[]): AudioStre
   const frames = channels[0]!.length;
   let at = 0;
   return {
-    format: { container: 'T', codec: 'T', bitDepth: 32, sampleRate: 8_000, layout: STEREO, frames },
+    format: {
+      ...{ container: 'T', codec: 'T', bitDepth: 32, sampleRate: 8_000, frames },
+      ...{ layout: STEREO, layoutAssumed: null },
+    },
     tracks: [{ index: 0, label: 'T' }],
     track: 0,
     get done() {
@@ -28,7 +31,7 @@ function streamOf(channels: Float32Array[], sizes: readonly number[]): AudioStre
         yield await Promise.resolve(channels.map((channel) => channel.slice(at, at + size)));
         at += size;
       }
-      return { partial: false, warnings: ['end'] };
+      return { integrity: [], remarks: ['end'] };
     },
     close: () => undefined,
   };
@@ -135,7 +138,7 @@ describe('views of a stream', () => {
     const chunks = stream.chunks();
     let next = await chunks.next();
     while (!next.done) next = await chunks.next();
-    expect(next.value).toEqual({ partial: false, warnings: ['end'] });
+    expect(next.value).toEqual({ integrity: [], remarks: ['end'] });
     expect(stream.done).toBe(1);
   });
 });

@@ -1,4 +1,5 @@
 import { AudioFileError } from '@/core/formats/errors';
+import { withFaults, withoutFaults } from './integrity';
 import type { Layout } from './layout';
 import type { AudioReader } from './reader';
 
@@ -9,7 +10,7 @@ export function withLayout(reader: AudioReader, layout: Layout): AudioReader {
     throw new RangeError(`${layout.name} has ${layout.labels.length} channels, the sound ${channels}`);
   }
   return {
-    format: { ...reader.format, layout },
+    format: { ...withoutFaults(reader.format, 'layoutAssumed'), layout },
     read: (start, count) => reader.read(start, count),
     ...(reader.pcm && { pcm: reader.pcm }),
   };
@@ -85,14 +86,18 @@ export function combined(readers: readonly AudioReader[], layout: Layout): Audio
       bitDepth: Math.max(...formats.map((format) => format.bitDepth)),
       layout,
       frames,
-      partial: formats.some((format) => format.partial),
-      metadata: null,
-      warnings: [
-        ...formats.flatMap((format, i) =>
-          format.warnings.map((warning) => `${layout.labels[i]}: ${warning}`),
+      ...withFaults(
+        formats.flatMap(({ integrity }, i) =>
+          integrity.map(({ kind, sentence }) => ({ kind, sentence: `${layout.labels[i]}: ${sentence}` })),
         ),
-        ...(shorter > 0 ? ['The files are not equally long; the shorter ones end in silence.'] : []),
-      ],
+        [
+          ...formats.flatMap(({ warnings, integrity }, i) =>
+            warnings.slice(integrity.length).map((warning) => `${layout.labels[i]}: ${warning}`),
+          ),
+          ...(shorter > 0 ? ['The files are not equally long; the shorter ones end in silence.'] : []),
+        ],
+      ),
+      metadata: null,
     },
     read: async (start, count) =>
       (await Promise.all(readers.map((reader) => reader.read(start, count)))).map((channels) => channels[0]!),

@@ -4,7 +4,15 @@ import type { CheckMaterial } from './findings/material';
 import type { Thresholds } from './findings/thresholds';
 import { listened, type Service } from './services';
 import type { Target } from './target';
-import { verdictOf, type FigureVerdict, type FormVerdict, type Judged, type Verdict } from './verdict';
+import {
+  verdictOf,
+  whyNot,
+  type FigureVerdict,
+  type FormVerdict,
+  type Judged,
+  type Outcome,
+  type Verdict,
+} from './verdict';
 
 /** A figure of a verdict as data. */
 interface FigureReport {
@@ -19,7 +27,10 @@ interface FigureReport {
 
 export interface VerdictReport {
   readonly target: string;
+  readonly outcome: Outcome;
   readonly meets: boolean | null;
+  /** Why it cannot be certified or judged, a full sentence; `null` where it meets or misses. */
+  readonly reason: string | null;
   readonly figures: readonly FigureReport[];
 }
 
@@ -38,14 +49,16 @@ export interface FileCheck {
 }
 
 /** A verdict as data. */
-export const verdictReport = ({ figures, form, meets }: Verdict, target: Target): VerdictReport => ({
+export const verdictReport = (verdict: Verdict, target: Target): VerdictReport => ({
   target: target.id,
-  meets,
+  outcome: verdict.outcome,
+  meets: verdict.meets,
+  reason: whyNot(verdict),
   figures: [
-    ...figures.map(({ figure, value, goal, tolerance, deviation, unit, state }) => ({
+    ...verdict.figures.map(({ figure, value, goal, tolerance, deviation, unit, state }) => ({
       ...{ figure, value, goal, tolerance, deviation, unit, state },
     })),
-    ...form.map(({ figure, value, wanted, meets: fits }) => ({
+    ...verdict.form.map(({ figure, value, wanted, meets: fits }) => ({
       ...{ figure, value, goal: wanted, tolerance: null, deviation: null, unit: '' },
       state: fits ? ('within' as const) : ('other' as const),
     })),

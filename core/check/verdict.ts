@@ -1,4 +1,6 @@
+import type { IntegrityFault } from '@/core/audio/integrity';
 import type { LoudnessFigures } from '@/core/loudness/figures';
+import { count } from '@/core/text/words';
 import { isOver, isUnder, standingOf, type Standing } from './judge';
 import type { Target } from './target';
 
@@ -36,6 +38,8 @@ export interface Judged extends LoudnessFigures {
   readonly spoken?: DialogueFigures | null;
   readonly silence?: SilenceFigures;
   readonly form?: FormFigures;
+  /** Why the figures cannot be certified; empty, or left out, where they are of the whole. */
+  readonly integrity?: readonly IntegrityFault[];
 }
 
 export type LimitedFigure =
@@ -88,12 +92,31 @@ export interface FormVerdict {
   readonly meets: boolean;
 }
 
+/** What a sound comes to by a target. */
+export type Outcome =
+  | 'meets'
+  | 'misses'
+  /** It is not the whole, or not certain to be: whatever it measures, nothing is certified. */
+  | 'notWhole'
+  /** A figure that the target asks for cannot be measured in it. */
+  | 'notJudged';
+
+export const OUTCOME_WORDS: Readonly<Record<Outcome, string>> = {
+  meets: 'Meets',
+  misses: 'Misses',
+  notWhole: 'Cannot be certified',
+  notJudged: 'Cannot be judged',
+};
+
 export interface Verdict {
+  readonly outcome: Outcome;
   readonly figures: readonly FigureVerdict[];
   /** What of the form of a file is asked; empty where nothing is, or where there is no file. */
   readonly form: readonly FormVerdict[];
-  /** `null` while there is nothing to judge, or while nothing is over but not all of it is there. */
+  /** `null` where it cannot be certified or judged. */
   readonly meets: boolean | null;
+  /** Why it cannot be certified. */
+  readonly integrity: readonly IntegrityFault[];
   /** How many clips belong to it and are in none of the figures. */
   readonly leftOut: number;
 }
@@ -186,8 +209,9 @@ const MAY_BE_NONE: readonly LimitedFigure[] = [
 ];
 
 /**
- * Holds figures against a target: loudness within its tolerance, all else within its limits.
- * @param leftOut how many clips the figures leave out: what is not whole never meets
+ * Holds figures against a target: loudness within its tolerance, all else within its limits. What is not whole neither meets nor
+ * misses.
+ * @param leftOut how many clips the figures leave out
  */
 export function verdictOf(judged: Judged, target: Target, leftOut = 0): Verdict {
   const { spoken, silence, form } = judged;
@@ -279,6 +303,24 @@ export function verdictOf(judged: Judged, target: Target, leftOut = 0): Verdict 
   const misses =
     list.some(({ state }) => state === 'over' || state === 'under') || forms.some(({ meets }) => !meets);
   const unknown = list.some(({ state, figure }) => state === 'unknown' && !MAY_BE_NONE.includes(figure));
-  const meets = misses ? false : unknown || leftOut > 0 ? null : true;
-  return { figures: list, form: forms, meets, leftOut };
+  const integrity = [...(judged.integrity ?? []), ...(leftOut > 0 ? [leftOutFault(leftOut)] : [])];
+  const outcome = integrity.length > 0 ? 'notWhole' : misses ? 'misses' : unknown ? 'notJudged' : 'meets';
+  const meets = outcome === 'meets' ? true : outcome === 'misses' ? false : null;
+  return { outcome, figures: list, form: forms, meets, integrity, leftOut };
+}
+
+const leftOutFault = (clips: number): IntegrityFault => ({
+  kind: 'leftOut',
+  sentence: `${count(clips, 'clip')} without sound ${clips === 1 ? 'is' : 'are'} left out.`,
+});
+
+/** Why nothing can be said of a sound, a full sentence; `null` where it meets or misses its target. */
+export function whyNot({ outcome, integrity, figures }: Verdict): string | null {
+  if (outcome === 'notWhole') return integrity.map(({ sentence }) => sentence).join(' ');
+  if (outcome !== 'notJudged') return null;
+  const missing = figures.filter(({ state, figure }) => state === 'unknown' && !MAY_BE_NONE.includes(figure));
+  if (missing.some(({ figure }) => figure === 'dialogue')) return 'No dialogue was found in it.';
+  if (missing.some(({ figure }) => figure === 'integrated'))
+    return 'It is silent, or shorter than 0.4 s: it has no integrated loudness.';
+  return `${missing.map(({ label }) => label).join(', ')}: nothing to measure.`;
 }

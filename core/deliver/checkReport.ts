@@ -7,7 +7,7 @@ import {
 } from '@/core/check/fileCheck';
 import type { Service } from '@/core/check/services';
 import type { Target } from '@/core/check/target';
-import type { Verdict } from '@/core/check/verdict';
+import { whyNot, type Outcome, type Verdict } from '@/core/check/verdict';
 import type { Measured } from '@/core/loudness/figures';
 import { fixOf, type FindingReport } from '@/core/proposals/fileFix';
 import { mendOf } from '@/core/proposals/fileGain';
@@ -26,8 +26,8 @@ interface CheckLine {
   /** Its id, and its name. */
   readonly target: string;
   readonly name: string;
-  readonly meets: boolean;
-  /** What misses, or what is met. */
+  readonly outcome: Outcome;
+  /** What misses, what is met, or why nothing can be said. */
   readonly words: string;
   /** How far loudness is from the target, LU. */
   readonly deviation: number | null;
@@ -51,7 +51,8 @@ export type CheckedFile =
     };
 
 /** A verdict in one line. */
-function wordsOf({ figures, form, meets }: Verdict): string {
+function wordsOf(verdict: Verdict): string {
+  const { figures, form, outcome } = verdict;
   const missed = figures
     .filter(({ state }) => state === 'over' || state === 'under')
     .map(
@@ -61,14 +62,15 @@ function wordsOf({ figures, form, meets }: Verdict): string {
   const wrong = form
     .filter((one) => !one.meets)
     .map(({ label, value, wanted }) => `${label.toLowerCase()} ${value}, not ${wanted.join(' or ')}`);
-  if (meets === false) return [...missed, ...wrong].join(', ');
-  if (meets === null) return 'nothing to judge';
+  if (outcome === 'misses') return [...missed, ...wrong].join(', ');
+  const why = whyNot(verdict);
+  if (why !== null) return why;
   const [loudness, peak] = figures;
   return [loudness, peak].map((one) => withUnit(one!.value, one!.unit)).join(', ');
 }
 
 const lineOf = (verdict: Verdict & { readonly target: Target }): CheckLine => ({
-  ...{ target: verdict.target.id, name: verdict.target.name, meets: verdict.meets === true },
+  ...{ target: verdict.target.id, name: verdict.target.name, outcome: verdict.outcome },
   ...{ words: wordsOf(verdict), deviation: verdict.figures[0]!.deviation },
 });
 
@@ -79,7 +81,7 @@ export function checkedFile(
   measured: Measured,
   services: readonly Service[],
 ): Exclude<CheckedFile, { readonly error: unknown }> {
-  const missed = check.verdicts.find(({ meets }) => meets === false) ?? check.verdicts[0]!;
+  const missed = check.verdicts.find(({ outcome }) => outcome !== 'meets') ?? check.verdicts[0]!;
   const mend = mendOf(measured, missed.target, null, check.judged.spoken ?? null);
   return {
     file,
@@ -101,7 +103,7 @@ export function checkedFile(
 const COLUMNS = [
   'file',
   'target',
-  'meets',
+  'outcome',
   'deviationLu',
   'integratedLufs',
   'dialogueLufs',
@@ -113,7 +115,7 @@ const COLUMNS = [
   'samplePeakDbfs',
   'breaks',
   'worthALook',
-  'misses',
+  'reason',
   'error',
 ];
 
@@ -129,11 +131,11 @@ export function checkTable(files: readonly CheckedFile[]): readonly (readonly Ce
     }
     const { judged, findings } = checked.check;
     const breaks = findings.filter(({ weight }) => weight === 'breaks').length;
-    return checked.lines.map(({ target, meets, words, deviation }) => [
-      ...[checked.file, target, meets, deviation, judged.integratedLufs],
+    return checked.lines.map(({ target, outcome, words, deviation }) => [
+      ...[checked.file, target, outcome, deviation, judged.integratedLufs],
       ...[judged.spoken?.lufs ?? null, judged.spoken?.sharePercent ?? null, judged.maxShortTermLufs],
       ...[judged.maxMomentaryLufs, judged.loudnessRangeLu, judged.truePeakDbtp, judged.samplePeakDbfs],
-      ...[breaks, findings.length - breaks, meets ? null : words, null],
+      ...[breaks, findings.length - breaks, outcome === 'meets' ? null : words, null],
     ]);
   });
   return [COLUMNS, ...rows];

@@ -1,4 +1,5 @@
 import { array, boolean, mixed, number, object, string } from 'yup';
+import type { Verdict } from '@/core/check/verdict';
 import { deliveryShape } from '@/core/programme/deliverySchema';
 import { ProjectFormatError, readProject } from '@/core/programme/migrations';
 import type { Project } from '@/core/programme/model';
@@ -83,6 +84,13 @@ const shape = object({
   receipts: array().of(receiptSchema.required()).required(),
 });
 
+/** A verdict as it is now: older ones say only whether it meets. */
+const withOutcome = (verdict: Verdict): Verdict => {
+  const { meets } = verdict;
+  const outcome = meets === null ? 'notJudged' : meets ? 'meets' : 'misses';
+  return { ...{ outcome, integrity: [], leftOut: 0 }, ...verdict };
+};
+
 /** Reads records that were kept. What cannot be read is left out: files can be rendered again. */
 export function readRecords(kept: unknown): readonly HandedRecord[] {
   const { format, states, files } = (kept ?? {}) as Readonly<Record<string, unknown>>;
@@ -103,7 +111,12 @@ export function readRecords(kept: unknown): readonly HandedRecord[] {
     } & Omit<HandedRecord, 'project' | 'file'>;
     const project = projects[state];
     if (!project) return [];
-    return [{ ...record, project, file: { ...file, clipIds: file.clipIds && new Set(file.clipIds) } }];
+    return [
+      {
+        ...{ ...record, project, verdict: record.verdict && withOutcome(record.verdict) },
+        file: { ...file, clipIds: file.clipIds && new Set(file.clipIds) },
+      },
+    ];
   });
 }
 

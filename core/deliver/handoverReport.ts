@@ -69,7 +69,16 @@ export const handoverReport = (files: readonly HandedOver[]): readonly HandedRep
   }));
 
 const COLUMNS = [
-  ...['file', 'savedAs', 'finished', 'target', 'meets', 'integratedLufs', 'loudnessRangeLu', 'truePeakDbtp'],
+  ...[
+    'file',
+    'savedAs',
+    'finished',
+    'target',
+    'outcome',
+    'integratedLufs',
+    'loudnessRangeLu',
+    'truePeakDbtp',
+  ],
   ...['maxShortTermLufs', 'maxMomentaryLufs', 'gainDb', 'corrected', 'notes', 'stale', 'bytes', 'sha256'],
   'receipts',
 ];
@@ -80,7 +89,7 @@ export const handoverTable = (
 ): readonly (readonly (string | number | boolean | null)[])[] => [
   COLUMNS,
   ...files.map(({ figures, verdict, notes, ...told }) => [
-    ...[told.file, told.savedAs, told.finished, verdict?.target ?? null, verdict?.meets ?? null],
+    ...[told.file, told.savedAs, told.finished, verdict?.target ?? null, verdict?.outcome ?? null],
     ...[figures.integratedLufs, figures.loudnessRangeLu, figures.truePeakDbtp, figures.maxShortTermLufs],
     ...[figures.maxMomentaryLufs, told.gainDb, told.corrected, notes.join(' ') || null, told.stale],
     ...[told.bytes, told.sha256, told.receipts.map(receiptWords).join(' ') || null],

@@ -26,27 +26,62 @@ export const fourCc = (bytes: Uint8Array, offset: number): string =>
 export const viewOf = (bytes: Uint8Array): DataView =>
   new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 
+/** Whether four bytes can name a chunk. */
+function isName(bytes: Uint8Array, offset: number): boolean {
+  for (let i = offset; i < offset + 4; i++) if (!(bytes[i]! >= 32 && bytes[i]! <= 126)) return false;
+  return true;
+}
+
+/** The size of a chunk as its header says. */
+function sizeIn(header: Uint8Array, { bigEndian, wide }: ChunkStyle): number {
+  const view = viewOf(header);
+  return wide ? Number(view.getBigInt64(4, !bigEndian)) : view.getUint32(4, !bigEndian);
+}
+
+/** The header of the chunk that begins at a place; `null` where none can begin. */
+async function headerAt(
+  source: ByteSource,
+  offset: number,
+  { wide }: ChunkStyle,
+): Promise<Uint8Array | null> {
+  const size = wide ? 12 : 8;
+  if (offset + size > source.size) return null;
+  const header = await source.read(offset, size);
+  return header.length === size && isName(header, 0) ? header : null;
+}
+
 /**
- * Walks a file's chunks from `offset` on.
+ * Walks a file's chunks from `offset` on, as far as there are any.
  * @param visit told of each; gives its true size where the file's own cannot be trusted, or `null` to stop
+ * @returns where the last of them ends, its pad byte included: the end of the file where all of it is chunks; past that where a chunk
+ *   is cut off; `null` where `visit` has stopped
  */
 export async function walkChunks(
   source: ByteSource,
   offset: number,
-  { bigEndian, padded, wide }: ChunkStyle,
+  style: ChunkStyle,
   visit: (chunk: Chunk) => Promise<number | null>,
-): Promise<void> {
-  const headerSize = wide ? 12 : 8;
-  for (let count = 0; count < MAX_CHUNKS && offset + headerSize <= source.size; count++) {
-    const header = await source.read(offset, headerSize);
-    if (header.length < headerSize) return;
-    const view = viewOf(header);
-    const size = wide ? Number(view.getBigInt64(4, !bigEndian)) : view.getUint32(4, !bigEndian);
-    const chunk = { id: fourCc(header, 0), offset: offset + headerSize, size };
+): Promise<number | null> {
+  const headerSize = style.wide ? 12 : 8;
+  for (let count = 0; count < MAX_CHUNKS; count++) {
+    const header = await headerAt(source, offset, style);
+    if (!header) return offset;
+    const chunk = { id: fourCc(header, 0), offset: offset + headerSize, size: sizeIn(header, style) };
     const actual = await visit(chunk);
-    if (actual === null || actual < 0) return;
-    offset = chunk.offset + actual + (padded ? actual % 2 : 0);
+    if (actual === null || actual < 0) return null;
+    offset = chunk.offset + actual;
+    if (!style.padded || actual % 2 === 0) continue;
+    // Some writers leave the pad byte out.
+    const padless =
+      (await headerAt(source, offset + 1, style)) === null && (await headerAt(source, offset, style));
+    if (!padless && offset < source.size) offset++;
   }
+  return offset;
+}
+
+/** Whether nothing but whole chunks lies between a place and the end of a file. */
+export async function isAllChunks(source: ByteSource, offset: number, style: ChunkStyle): Promise<boolean> {
+  return (await walkChunks(source, offset, style, ({ size }) => Promise.resolve(size))) === source.size;
 }
 
 /** Text up to the first zero byte, without white space around it; `null` when there is none. */

@@ -1,4 +1,5 @@
 import { MAX_CHANNELS } from '@/core/audio/layout';
+import type { IntegrityFault } from '@/core/audio/integrity';
 import { AudioFileError } from './errors';
 
 /** Lowest and highest sample rates that are measured, Hz. */
@@ -34,7 +35,8 @@ export function checkSound(channels: number, sampleRate: number): void {
  * Frames that are really there.
  * @param said bytes of sound as the file says
  * @param rest bytes from the sound's start to the end of the file
- * @returns whole frames, and a warning when the file ends early
+ * @param stride bytes a frame
+ * @returns whole frames, and a fault where the file ends early
  * @throws AudioFileError when there are none
  */
 export function framesThere(
@@ -42,17 +44,60 @@ export function framesThere(
   rest: number,
   stride: number,
   sampleRate: number,
-): { frames: number; partial: boolean; warnings: string[] } {
+): { readonly frames: number; readonly faults: readonly IntegrityFault[] } {
   const frames = Math.floor(Math.max(0, Math.min(said, rest)) / stride);
   if (frames === 0)
     throw new AudioFileError('noSound', 'The file holds no sound: it is 0 s long.', EXPORT_AGAIN);
-  const partial = said > rest;
   const missing = (said - rest) / stride / sampleRate;
+  if (said > rest) return { frames, faults: [endsEarly(missing)] };
+  const left = said % stride;
   return {
     frames,
-    partial,
-    warnings: partial
-      ? [`The file ends ${missing.toFixed(2)} s before it should; what is there was read.`]
-      : [],
+    faults:
+      left === 0
+        ? []
+        : [
+            {
+              kind: 'lengthUncertain',
+              sentence: `The sound ends within a sample: ${left} bytes of ${stride}.`,
+            },
+          ],
   };
 }
+
+/** The file ends before its sound does. @param seconds how much is missing; `null` where that is not known */
+export const endsEarly = (seconds: number | null): IntegrityFault => ({
+  kind: 'truncated',
+  sentence:
+    seconds === null
+      ? 'The file ends before it should; what is there was read.'
+      : `The file ends ${seconds < 0.01 ? 'some samples' : `${seconds.toFixed(2)} s`} before it should; what is there was read.`,
+});
+
+export const LENGTH_NOT_STATED: IntegrityFault = {
+  kind: 'lengthUncertain',
+  sentence: 'The file does not say how long its sound is; it was read to the end.',
+};
+
+/** Bytes of a file that belong to nothing that was read. */
+const unreadBytes = (bytes: number): IntegrityFault => ({
+  kind: 'unread',
+  sentence: `${whole(bytes)} ${bytes === 1 ? 'byte' : 'bytes'} of the file belong to nothing that it names, and were not read.`,
+});
+
+/**
+ * What is wrong where the chunks of a file do not end with it.
+ * @param end see `walkChunks`
+ * @param soundEnd where its sound ends; one that is cut off is told as such
+ */
+export function endFaults(end: number | null, size: number, soundEnd: number): IntegrityFault[] {
+  if (end === null || end === size) return [];
+  if (end < size) return [unreadBytes(size - end)];
+  return soundEnd > size ? [] : [endsEarly(null)];
+}
+
+/** A file holds sound twice; only the first is read. */
+export const secondSound = (bytes: number): IntegrityFault => ({
+  kind: 'unread',
+  sentence: `The file holds a second part of sound (${whole(bytes)} bytes), which was not read.`,
+});

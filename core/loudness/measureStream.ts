@@ -1,6 +1,7 @@
+import { layoutFault, withFaults } from '@/core/audio/integrity';
 import { joinOverview, OverviewBuilder } from '@/core/audio/overview';
 import type { AudioFormat } from '@/core/audio/reader';
-import type { AudioStream } from '@/core/audio/stream';
+import type { AudioStream, StreamEnd } from '@/core/audio/stream';
 import { AudioFileError } from '@/core/formats/errors';
 import { LoudnessMeter } from './meter';
 import type { ReaderMeasurement } from './measureReader';
@@ -10,9 +11,11 @@ import { joinScans, SignalScanner } from './signalScan';
 function streamedFormat(
   { format }: Pick<AudioStream, 'format'>,
   frames: number,
-  end: { readonly partial: boolean; readonly warnings: readonly string[] },
+  end: StreamEnd,
 ): AudioFormat {
-  return { ...format, frames, partial: end.partial, warnings: end.warnings, metadata: null };
+  const { layoutAssumed, ...rest } = format;
+  const assumed = layoutAssumed === null ? [] : [layoutFault(layoutAssumed)];
+  return { ...rest, frames, ...withFaults([...assumed, ...end.integrity], end.remarks), metadata: null };
 }
 
 /**

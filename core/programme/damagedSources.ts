@@ -1,8 +1,19 @@
+import type { IntegrityFault } from '@/core/audio/integrity';
 import type { Project, Source } from './model';
+
+/** Why the figures of a source cannot be certified; of a project that was stored before that was told apart, all that is odd about it. */
+export const sourceFaults = ({ integrity, warnings }: Source): readonly IntegrityFault[] =>
+  integrity ?? warnings.map((sentence) => ({ kind: 'damaged', sentence }));
 
 /** The sources of clips that sound which are not whole or otherwise odd: every figure of the programme rests on them. */
 export function damagedSources({ sources, clips, tracks }: Project): Source[] {
   const muted = new Set(tracks.filter((track) => track.muted).map(({ id }) => id));
   const used = new Set(clips.filter(({ trackId }) => !muted.has(trackId)).map(({ sourceId }) => sourceId));
-  return sources.filter(({ id, partial, warnings }) => used.has(id) && (partial || warnings.length > 0));
+  return sources.filter((source) => used.has(source.id) && sourceFaults(source).length > 0);
 }
+
+/** Why the figures of a programme cannot be certified: what is wrong with the sources that it rests on. */
+export const programmeFaults = (project: Project): IntegrityFault[] =>
+  damagedSources(project).flatMap((source) =>
+    sourceFaults(source).map(({ kind, sentence }) => ({ kind, sentence: `${source.name}: ${sentence}` })),
+  );

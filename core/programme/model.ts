@@ -1,3 +1,4 @@
+import type { IntegrityFault } from '@/core/audio/integrity';
 import type { Layout } from '@/core/audio/layout';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import type { Delivery } from './delivery';
@@ -41,6 +42,8 @@ export interface Source {
   /** The file was damaged or cut short: this is not the whole of it. */
   readonly partial: boolean;
   readonly warnings: readonly string[];
+  /** Why its figures cannot be certified; left out by older projects: see `sourceFaults`. */
+  readonly integrity?: readonly IntegrityFault[];
   /** When somebody speaks in it, as a subtitle file says; `null` when none was given. */
   readonly speech: Speech | null;
   /** Frames of its own rate since midnight at which it begins, as the file says; `null` when it does not. */

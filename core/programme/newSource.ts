@@ -7,7 +7,7 @@ export function newSource(
   named: Pick<Source, 'id' | 'name' | 'audioKey' | 'byteLength'> & Partial<Pick<Source, 'folder'>>,
   format: AudioFormat,
 ): Source {
-  const { container, codec, sampleRate, layout, frames, partial, warnings, metadata } = format;
+  const { container, codec, sampleRate, layout, frames, partial, warnings, integrity, metadata } = format;
   return {
     folder: '',
     ...named,
@@ -18,6 +18,7 @@ export function newSource(
     frames,
     partial,
     warnings,
+    integrity,
     speech: null,
     timeReference: metadata?.timeReference ?? null,
     says: fileSays(metadata ?? null),

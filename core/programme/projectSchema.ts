@@ -86,6 +86,9 @@ const source = object({
   frames: frames(1),
   partial: flag(),
   warnings: array().of(string().defined()).required(),
+  integrity: array()
+    .of(object({ kind: name(), sentence: string().defined() }))
+    .optional(),
   speech: object({
     from: name(),
     by: string().oneOf(['detector', 'hand']).optional(),

@@ -48,7 +48,9 @@ export async function correctionOf(
   { exactPeak, solve }: CorrectionWork,
 ): Promise<Correcting | string | null> {
   const spoken = judged.spoken ?? null;
-  if (verdictOf(judged, target).meets) return 'It meets the target as it is; it is left alone.';
+  // What is not whole may be levelled all the same; its verdict says that it is not.
+  if (verdictOf({ ...judged, integrity: [] }, target).meets)
+    return 'It meets the target as it is; it is left alone.';
   const rough = fileGain(sound, target, 'integrated', null, spoken);
   if (!rough) return mendOf(sound, target, null, spoken).sentence || nothingToLevel(sound);
   let exact: number | null = null;

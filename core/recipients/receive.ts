@@ -69,6 +69,9 @@ export function receiptFor(
         ]
       : []),
     ...(set ? [partRequirement(set, arrived.name)] : []),
+    ...(arrived.judged.integrity ?? []).map(({ sentence }) => ({
+      ...{ requirement: 'Whole and undamaged', asked: 'a whole file', found: sentence, meets: false },
+    })),
     ...(judged ? figures : []).map((one) => ({
       ...{ requirement: one.label, asked: goalWords(one), found: withUnit(one.value, one.unit) },
       meets: one.state === 'within',

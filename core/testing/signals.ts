@@ -89,6 +89,7 @@ export function memoryReader(
       layout,
       frames,
       partial: false,
+      integrity: [],
       metadata: null,
       warnings: [],
     },

@@ -1,3 +1,4 @@
+import type { IntegrityFault } from '@/core/audio/integrity';
 import type {
   CurveReason,
   BalancePoint,
@@ -91,8 +92,12 @@ export interface Cut {
   readonly perSecond?: number;
   /** The timecode of what it counts from, seconds; left out where it says none. */
   readonly beginsAt?: number;
-  /** What could not be taken over, as full sentences. */
+  /** How its timecode counts, where it says it. */
+  readonly frameRateId?: string;
+  /** What could not be taken over, as full sentences, {@link faults} included. */
   readonly warnings: readonly string[];
+  /** Why the programme does not sound as the cut: those of the warnings that concern its sound. */
+  readonly faults: readonly IntegrityFault[];
   readonly passthrough: Passthrough | null;
 }
 

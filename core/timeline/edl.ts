@@ -1,3 +1,4 @@
+import type { IntegrityFault } from '@/core/audio/integrity';
 import { checkedCut, CutError, MOST_CUT_CLIPS, USUAL_MOST_HOURS, type Cut, type CutClip } from './cut';
 import { FRAME_RATES, timecodeSeconds, type FrameRate } from '@/core/text/timecode';
 
@@ -57,7 +58,10 @@ const tooMany = (what: string): CutError =>
  * @throws CutError when it is none, damaged (with the line), too long or without sound
  */
 export function readEdl(text: string, frameRate: FrameRate, mostHours = USUAL_MOST_HOURS): Cut {
-  const warnings = new Set<string>();
+  const faults = new Map<string, IntegrityFault>();
+  const remarks = new Set<string>();
+  const fault = (kind: IntegrityFault['kind'], sentence: string): void =>
+    void faults.set(sentence, { kind, sentence });
   const events: Event[] = [];
   let name = 'Edit decision list';
   let rate = frameRate;
@@ -73,14 +77,18 @@ export function readEdl(text: string, frameRate: FrameRate, mostHours = USUAL_MO
     } else if (/^FCM:/i.test(line)) {
       seen = true;
       const drop = !/NON/i.test(line);
-      rate =
-        FRAME_RATES.find(
-          (other) =>
-            other.drop === drop &&
-            other.nominal === frameRate.nominal &&
-            Math.abs(other.perSecond - frameRate.perSecond) < 1e-9,
-        ) ?? rate;
-    } else if (/^M2\s/i.test(line)) warnings.add(`Line ${at}: a change of speed is not taken over.`);
+      const counts = FRAME_RATES.filter((other) => other.drop === drop);
+      const same = counts.find(
+        (other) =>
+          other.nominal === frameRate.nominal && Math.abs(other.perSecond - frameRate.perSecond) < 1e-9,
+      );
+      // Drop frame counts there are two of; the usual one is the slower.
+      rate = same ?? (drop ? counts[0]! : rate);
+      if (rate !== same && drop)
+        remarks.add(
+          `The list counts in drop frame, which ${frameRate.name} frames a second does not have: it was read at ${rate.name}.`,
+        );
+    } else if (/^M2\s/i.test(line)) fault('altered', `Line ${at}: a change of speed is not taken over.`);
     else if (/^\d+\s/.test(line)) {
       const match = EVENT.exec(line);
       if (!match)
@@ -107,6 +115,12 @@ export function readEdl(text: string, frameRate: FrameRate, mostHours = USUAL_MO
       };
       if (event.recordOut < event.recordIn || time(sourceOut!) < event.sourceIn)
         throw damaged(at, 'it ends before it begins');
+      const [used, laid] = [time(sourceOut!) - event.sourceIn, event.recordOut - event.recordIn];
+      if (Math.abs(used - laid) * rate.perSecond > 0.5)
+        fault(
+          'altered',
+          `Line ${at}: ${used.toFixed(2)} s of the source are laid for ${laid.toFixed(2)} s; the length in the programme was taken.`,
+        );
       events.push(event);
       if (events.length > MOST_CUT_CLIPS) throw tooMany('events');
     } else if (GAIN.test(line)) {
@@ -115,7 +129,7 @@ export function readEdl(text: string, frameRate: FrameRate, mostHours = USUAL_MO
       const told = place === undefined ? null : timecodeSeconds(place, rate);
       if (last && place === undefined) last.gainDb = Number(db);
       else if (last && told !== null) last.points.push({ at: told, db: Number(db) });
-      else warnings.add(`Line ${at}: a gain is not taken over.`);
+      else fault('altered', `Line ${at}: a gain is not taken over.`);
     } else {
       const before = CLIP_NAME.exec(line)?.[0].length;
       const given = before === undefined ? '' : line.slice(before).trim();
@@ -125,8 +139,9 @@ export function readEdl(text: string, frameRate: FrameRate, mostHours = USUAL_MO
   if (!seen) throw new CutError('notACut', 'This is not an edit decision list.', HINT);
   return checkedCut(
     {
-      ...{ name, tracks: layOut(events, warnings), warnings: [...warnings] },
-      ...{ perSecond: rate.perSecond, beginsAt: originOf(events), passthrough: null },
+      ...{ name, tracks: layOut(events, fault, remarks) },
+      ...{ warnings: [...faults.keys(), ...remarks], faults: [...faults.values()] },
+      ...{ perSecond: rate.perSecond, beginsAt: originOf(events), frameRateId: rate.id, passthrough: null },
     },
     mostHours,
   );
@@ -137,18 +152,23 @@ const originOf = (events: readonly Event[]): number =>
   events.reduce((first, { recordIn }) => Math.min(first, recordIn), Infinity);
 
 /** Events on their tracks. A dissolve's first line of two is where what goes out stands still; it has no length. */
-function layOut(events: readonly Event[], warnings: Set<string>) {
+function layOut(
+  events: readonly Event[],
+  fault: (kind: IntegrityFault['kind'], sentence: string) => void,
+  remarks: Set<string>,
+) {
   const origin = originOf(events);
   const tracks = new Map<string, CutClip[]>();
   let count = 0;
   for (const event of events) {
     if (event.tracks.length === 0) {
-      warnings.add('Picture is left out.');
+      remarks.add('Picture is left out.');
       continue;
     }
     const length = event.recordOut - event.recordIn;
     if (/^[KW]/.test(event.transition))
-      warnings.add(
+      fault(
+        'altered',
         `Line ${event.line}: a wipe or key is taken for a ${event.fade > 0 ? 'dissolve' : 'cut'}.`,
       );
     for (const track of event.tracks) {

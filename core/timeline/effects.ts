@@ -1,4 +1,5 @@
 import type { GainReason } from '@/core/programme/model';
+import { SILENT_DB } from '@/core/programme/curve';
 import type { CutPoint } from './cut';
 import { reasonIn } from './ours';
 import { isObject, nameOf, type Json } from './otioJson';
@@ -6,6 +7,8 @@ import { gainPointsIn } from './overTime';
 
 /** Under this name in a gain's metadata stands what it is over time: points of time in the media, and dB. */
 export const GAIN_POINTS = 'dengung_points';
+/** A gain of nothing: the clip is there, and not heard. */
+const SILENT: readonly CutPoint[] = [{ seconds: 0, db: SILENT_DB }];
 const GAIN = /^(audio.?)?(gain|volume)$/i;
 
 /** The effects of an item: its gain in dB (`gain_db`, or `gain` as a factor, in the effect's metadata), and the others. */
@@ -28,6 +31,7 @@ export function effectsOf(item: Json): {
       if (GAIN_POINTS in metadata) curve = gainPointsIn(metadata[GAIN_POINTS]);
     } else if (GAIN.test(effectName(effect)) && typeof factor === 'number' && factor > 0)
       gainDb += 20 * Math.log10(factor);
+    else if (GAIN.test(effectName(effect)) && factor === 0) curve = SILENT;
     else others.push(effect);
   }
   return { gainDb, curve, reason, others };

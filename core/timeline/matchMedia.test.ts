@@ -33,6 +33,7 @@ const cut = (...clips: CutClip[]): Cut => ({
   name: 'Reel',
   tracks: [{ name: 'A1', clips, passthrough: null }],
   warnings: [],
+  faults: [],
   passthrough: null,
 });
 const file = (

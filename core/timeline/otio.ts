@@ -1,4 +1,7 @@
+import type { IntegrityFault } from '@/core/audio/integrity';
 import type { Passthrough } from '@/core/programme/model';
+import { FRAME_RATES } from '@/core/text/timecode';
+import { count } from '@/core/text/words';
 import {
   checkedCut,
   CutError,
@@ -28,6 +31,9 @@ import {
   type Json,
 } from './otioJson';
 
+/** Clips named in one sentence at most. */
+const MOST_NAMED = 5;
+
 /** Nested deeper than this is no timeline but an attack. */
 const DEEPEST = 32;
 
@@ -41,18 +47,49 @@ class Reader {
   readonly warnings = new Set<string>();
   /** What is not known, of the track that is being read. */
   private leftOut: Json[] = [];
-  private count = 0;
+  private counted = 0;
   /** Frames a second in which clips are counted, the coarsest. */
   perSecond = Infinity;
+
+  readonly faults: IntegrityFault[] = [];
+  /** Names of clips that are not enabled. */
+  private readonly disabled: string[] = [];
 
   private warn(text: string): void {
     this.warnings.add(text);
   }
 
+  /** Something for which the programme does not sound as the cut. */
+  private fault(kind: IntegrityFault['kind'], sentence: string): void {
+    if (this.warnings.has(sentence)) return;
+    this.warnings.add(sentence);
+    this.faults.push({ kind, sentence });
+  }
+
+  /** Says at the end what of all clips is said once. */
+  end(): void {
+    const { length } = this.disabled;
+    if (length === 0) return;
+    const named = `${this.disabled.slice(0, MOST_NAMED).join(', ')}${length > MOST_NAMED ? ', …' : ''}`;
+    this.fault(
+      'leftOut',
+      `${count(length, 'clip')} ${length === 1 ? 'is' : 'are'} disabled in the cut and left out: ${named}.`,
+    );
+  }
+
+  /** What is not enabled takes its time and is not heard; it passes through to be written back. */
+  private withoutDisabled(item: Json, whole: Piece): Piece {
+    if (item['enabled'] !== false) return whole;
+    for (const { name } of whole.clips) this.disabled.push(`“${name}”`);
+    if (whole.clips.length > 0) this.leftOut.push(item);
+    return { clips: [], length: whole.length };
+  }
+
   private gainOf(item: Json): number {
     const { gainDb, others } = effectsOf(item);
-    for (const effect of others)
-      this.warn(
+    for (const effect of others.filter(({ enabled }) => enabled !== false))
+      this.fault(
+        'altered',
         `The effect “${effectName(effect) || kindOf(effect)}” on “${nameOf(item)}” is not taken over.`,
       );
     return gainDb;
@@ -66,7 +103,7 @@ class Reader {
     if (!range) throw damaged(`${what} has neither a source range nor media of known length`);
     const counted = isObject(item['source_range']) ? item['source_range']['duration'] : null;
     if (isObject(counted)) this.perSecond = Math.min(this.perSecond, Number(counted['rate']));
-    if (++this.count > MOST_CUT_CLIPS)
+    if (++this.counted > MOST_CUT_CLIPS)
       throw new CutError(
         'tooLarge',
         `The timeline has over ${MOST_CUT_CLIPS} clips.`,
@@ -176,19 +213,20 @@ class Reader {
     if (depth > DEEPEST) throw damaged('it is nested too deeply');
     switch (kindOf(item)) {
       case 'Clip':
-        return this.clip(item);
+        return this.withoutDisabled(item, this.clip(item));
       case 'Gap':
         return { clips: [], length: rangeOf(item['source_range'], 'a gap')?.length ?? 0 };
       case 'Stack':
-        return this.stack(item, depth);
+        return this.withoutDisabled(item, this.stack(item, depth));
       case 'Track':
         if (item['kind'] === 'Video') {
           this.warn('Picture is left out.');
           return { clips: [], length: 0 };
         }
-        return this.track(item, depth);
+        // A track of the timeline itself becomes a muted one.
+        return depth === 1 ? this.track(item, depth) : this.withoutDisabled(item, this.track(item, depth));
       default:
-        this.warn(`“${kindOf(item) || 'Something without a kind'}” is not known and left out.`);
+        this.fault('leftOut', `“${kindOf(item) || 'Something without a kind'}” is not known and left out.`);
         this.leftOut.push(item);
         return { clips: [], length: 0 };
     }
@@ -227,6 +265,23 @@ function passthroughOfTimeline(timeline: Json, stack: Json): Passthrough | null 
   return bearable({ ...timeline, tracks: { ...stack, children: others } });
 }
 
+/** JSON as the standard has it; numbers that are none, which some writers put there, are as good as left out. */
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch (error) {
+    const without = text.replace(/([:[,]\s*)(?:NaN|-?Infinity)(?=\s*[,\]}])/g, '$1null');
+    if (without === text) throw error;
+    return JSON.parse(without);
+  }
+}
+
+/** How timecode counts at so many frames a second; nothing where that is no frame rate. */
+function frameRateOf(perSecond: number): Pick<Cut, 'frameRateId'> {
+  const found = FRAME_RATES.find((rate) => !rate.drop && Math.abs(rate.perSecond - perSecond) < 0.005);
+  return found ? { frameRateId: found.id } : {};
+}
+
 /**
  * Reads the sound of an OpenTimelineIO file: audio tracks, clips, gaps, nested stacks, gain effects, and transitions as
  * crossfades. What is of no use here passes through, to be written back.
@@ -236,17 +291,23 @@ function passthroughOfTimeline(timeline: Json, stack: Json): Passthrough | null 
 export function readOtio(text: string, mostHours = USUAL_MOST_HOURS): Cut {
   let json: unknown;
   try {
-    json = JSON.parse(text);
+    json = parsed(text);
   } catch {
     throw new CutError('notACut', 'This is not an OpenTimelineIO file: it is not JSON.', HINT);
   }
   if (!isObject(json) || kindOf(json) === '')
     throw new CutError('notACut', 'This is not an OpenTimelineIO file.', HINT);
-  const stack = kindOf(json) === 'Timeline' ? json['tracks'] : json;
+  const isTimeline = kindOf(json) === 'Timeline';
+  const stack = isTimeline ? json['tracks'] : json;
   if (!isObject(stack)) throw damaged('it has no tracks');
+  if (stack['enabled'] === false)
+    throw new CutError('empty', 'All of the timeline is disabled.', 'Enable its tracks and export it again.');
   const { markers, rest } = markersIn(stack);
   const reader = new Reader();
   const tracks = kindOf(stack) === 'Stack' ? reader.tracks(stack) : reader.tracks({ children: [stack] });
+  reader.end();
+  const begins = isTimeline ? json['global_start_time'] : null;
+  const beginsAt = isObject(begins) ? seconds(begins, 'its start time') : null;
   return checkedCut(
     {
       name: nameOf(json) || 'Timeline',
@@ -254,7 +315,9 @@ export function readOtio(text: string, mostHours = USUAL_MOST_HOURS): Cut {
       bus: busIn(json['metadata']),
       markers,
       ...(Number.isFinite(reader.perSecond) && { perSecond: reader.perSecond }),
+      ...(beginsAt !== null && { beginsAt, ...frameRateOf(Number((begins as Json)['rate'])) }),
       warnings: [...reader.warnings],
+      faults: reader.faults,
       passthrough: passthroughOfTimeline(json, rest),
     },
     mostHours,

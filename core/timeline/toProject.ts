@@ -1,3 +1,4 @@
+import type { IntegrityFault } from '@/core/audio/integrity';
 import { clampGain, MAX_CLIP_GAIN_DB, MAX_TRIM_DB, MIN_CLIP_GAIN_DB } from '@/core/programme/gainField';
 import { balanceCurveOf } from '@/core/programme/balanceCurve';
 import { curveOf, heldDb, SILENT_DB } from '@/core/programme/curve';
@@ -33,6 +34,8 @@ export interface PlacedCut {
   /** Media that no source was found for. */
   readonly missing: readonly MissingMedia[];
   readonly warnings: readonly string[];
+  /** Why it does not sound as the cut: those of the warnings that concern its sound. */
+  readonly faults: readonly IntegrityFault[];
 }
 
 /** Where in its media a clip begins, seconds. Timecode counts from where the media's own begins, if it says so. */
@@ -81,6 +84,7 @@ export function placeCut(
   const { sampleRate } = base;
   const missing = new Set<string>();
   const warnings = [...cut.warnings];
+  const faults = [...cut.faults];
   const clips: Clip[] = [];
   const frames = (seconds: number): number => Math.round(seconds * sampleRate);
   const curveAt = (points: readonly CutPoint[], from = 0) =>
@@ -97,7 +101,11 @@ export function placeCut(
     ),
   });
   const busOf = (bus: Cut['bus']) => (bus ? { curve: curveAt(bus.curve), limiter: bus.limiter } : {});
-  const warn = (text: string): void => void warnings.push(text);
+  const fault = (kind: IntegrityFault['kind'], sentence: string): void => {
+    warnings.push(sentence);
+    faults.push({ kind, sentence });
+  };
+  const warn = (text: string): void => fault('altered', text);
   const place = (clip: CutClip, trackId: Id): void => {
     const source = media.get(mediaKey(clip.media));
     if (!source) {
@@ -112,11 +120,12 @@ export function placeCut(
     const lost = Math.max(0, -first);
     const length = Math.min(wanted, room - first) - lost;
     if (length <= 0) {
-      warnings.push(`“${clip.name}” lies outside its media “${clip.media.name}” and is left out.`);
+      fault('leftOut', `“${clip.name}” lies outside its media “${clip.media.name}” and is left out.`);
       return;
     }
     if (length < wanted - 1)
-      warnings.push(
+      fault(
+        'truncated',
         `“${clip.name}” asks for ${((wanted - length) / sampleRate).toFixed(2)} s more than “${clip.media.name}” has.`,
       );
     const { gainDb, restDb } = heldGain(clip, warn);
@@ -167,12 +176,18 @@ export function placeCut(
   const project = {
     ...base,
     markers: [...base.markers, ...markers].sort((a, b) => a.at - b.at),
-    ...(takesBus && busOf(cut.bus)),
+    ...(takesBus && { ...busOf(cut.bus), time: timeOf(base, cut) }),
     passthrough: cut.passthrough ?? base.passthrough,
     tracks: [...base.tracks.filter(({ id }) => used.has(id)), ...tracks],
     clips: [...base.clips, ...clips],
   };
   const names = shortestNames(cut);
   const named = [...missing].map((key) => ({ key, name: names.get(key)! }));
-  return { project, missing: named.sort((a, b) => (a.name < b.name ? -1 : 1)), warnings };
+  return { project, missing: named.sort((a, b) => (a.name < b.name ? -1 : 1)), warnings, faults };
 }
+
+/** Where the programme begins in time: where the cut says, unless that was set before. */
+const timeOf = ({ time }: Project, { beginsAt, frameRateId }: Cut): Project['time'] =>
+  beginsAt === undefined || beginsAt === 0 || time.startSeconds !== 0
+    ? time
+    : { startSeconds: beginsAt, frameRateId: time.frameRateId ?? frameRateId ?? null };

@@ -6,7 +6,7 @@ import type { Cue } from './cues';
 import { markersTold } from './markers';
 import { reasonTold, withRole } from './ours';
 import { busTold, pointsTold, soundTold, withoutOurs } from './overTime';
-import { childrenOf, isObject, mediaOf, rangeOf, type Json } from './otioJson';
+import { childrenOf, isObject, mediaOf, rangeOf, seconds, type Json } from './otioJson';
 import { rowsOf, type Row } from './rows';
 
 /** Where a source lies, as far as that is known: two of one name are told apart by their folders. */
@@ -148,6 +148,16 @@ class Writer {
     };
   }
 
+  /** Where the timeline begins: as it was said where that still holds. */
+  private startTime(passthrough: Json): Json {
+    const { time, sampleRate } = this.project;
+    const said = passthrough['global_start_time'];
+    const before = isObject(said) ? seconds(said, 'its start time') : 0;
+    return Math.abs(before - time.startSeconds) < 0.5 / sampleRate
+      ? {}
+      : { global_start_time: this.time(Math.round(time.startSeconds * sampleRate)) };
+  }
+
   timeline(): Json {
     const { passthrough, name, tracks, clips } = this.project;
     const metadata = { ...withoutOurs(passthrough?.['metadata']), ...busTold(this.project, this.time) };
@@ -161,6 +171,7 @@ class Writer {
       ...passthrough,
       ...((Object.keys(metadata).length > 0 || 'metadata' in (passthrough ?? {})) && { metadata }),
       name,
+      ...this.startTime(passthrough ?? {}),
       tracks: {
         OTIO_SCHEMA: 'Stack.1',
         name: 'tracks',

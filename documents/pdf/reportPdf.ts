@@ -1,5 +1,6 @@
+import { OUTCOME_WORDS } from '@/core/check/verdict';
 import { PDFDocument } from 'pdf-lib';
-import { outcomeWords, reportBlocks, type Block } from '@/core/deliver/report/document';
+import { reportBlocks, type Block } from '@/core/deliver/report/document';
 import { INKS, type Drawing } from '@/core/deliver/report/drawing';
 import { reportTitle } from '@/core/deliver/report/html';
 import type { ProgrammeReport } from '@/core/deliver/report/report';
@@ -79,11 +80,11 @@ async function drawBlock(sheet: Sheet, block: Block): Promise<void> {
       return sheet.paragraph(block.text, STYLES[block.kind], tags.add('P'));
     case 'verdict': {
       const element = tags.add('P');
-      const style = { ...STYLES.verdict, color: verdictColour(block.meets) };
+      const style = { ...STYLES.verdict, color: verdictColour(block.outcome) };
       sheet.y -= 6;
       sheet.need(40);
-      mark(sheet, block.meets, sheet.left, sheet.y - 14, 9, element);
-      return sheet.paragraph(`${outcomeWords(block.meets)} ${block.text}`, style, element, 15);
+      mark(sheet, block.outcome, sheet.left, sheet.y - 14, 9, element);
+      return sheet.paragraph(`${OUTCOME_WORDS[block.outcome]} ${block.text}`, style, element, 15);
     }
     case 'drawing':
       return drawPicture(sheet, block.drawing);

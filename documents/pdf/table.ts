@@ -1,4 +1,5 @@
-import { outcomeWords, type Cell, type Table } from '@/core/deliver/report/document';
+import { OUTCOME_WORDS, type Outcome } from '@/core/check/verdict';
+import { type Cell, type Table } from '@/core/deliver/report/document';
 import { INKS } from '@/core/deliver/report/drawing';
 import { colour, LEADING, QUIET, TEXT, type Sheet, type TextStyle } from './sheet';
 import type { Element } from './tags';
@@ -13,22 +14,22 @@ const PAD = 3;
 /** Room for the mark before a verdict. */
 const MARK = 10;
 
-export const verdictColour = (meets: boolean | null) =>
-  meets === null ? TEXT : colour(meets ? INKS.wave : INKS.limit);
+export const verdictColour = (outcome: Outcome) =>
+  outcome === 'meets' ? colour(INKS.wave) : outcome === 'misses' ? colour(INKS.limit) : TEXT;
 
-/** A mark besides the word: a disc for what meets, a triangle for what misses, a ring where there is nothing to judge. */
+/** A mark besides the word: a disc for what meets, a triangle for what misses, a ring where nothing can be said. */
 export function mark(
   sheet: Sheet,
-  meets: boolean | null,
+  outcome: Outcome,
   x: number,
   y: number,
   size: number,
   element: Element,
 ): void {
   const { page } = sheet;
-  const color = verdictColour(meets);
+  const color = verdictColour(outcome);
   sheet.tags.draw(page, element, () => {
-    if (meets === false)
+    if (outcome === 'misses')
       page.drawSvgPath(`M0 ${size} L${size} ${size} L${size / 2} 0 Z`, {
         x,
         y: y + size,
@@ -38,7 +39,7 @@ export function mark(
     else
       page.drawCircle({
         ...{ x: x + size / 2, y: y + size / 2, size: size / 2 - 0.4 },
-        ...(meets ? { color } : { borderColor: color, borderWidth: 0.8 }),
+        ...(outcome === 'meets' ? { color } : { borderColor: color, borderWidth: 0.8 }),
       });
   });
 }
@@ -51,7 +52,8 @@ interface Line {
 /** A field in lines, with the mark before it. */
 interface Field {
   readonly lines: readonly Line[];
-  readonly meets: boolean | null | undefined;
+  /** `undefined` where it is no verdict. */
+  readonly outcome: Outcome | undefined;
 }
 
 async function fieldOf(sheet: Sheet, cell: Cell, width: number): Promise<Field> {
@@ -60,19 +62,19 @@ async function fieldOf(sheet: Sheet, cell: Cell, width: number): Promise<Field> 
       text: line,
       style,
     }));
-  if (typeof cell === 'string') return { lines: await wrap(cell, BODY), meets: undefined };
+  if (typeof cell === 'string') return { lines: await wrap(cell, BODY), outcome: undefined };
   switch (cell.kind) {
     case 'outcome': {
-      const style: TextStyle = { ...BODY, weight: 'bold', color: verdictColour(cell.meets) };
-      return { lines: [{ text: outcomeWords(cell.meets), style }], meets: cell.meets };
+      const style: TextStyle = { ...BODY, weight: 'bold', color: verdictColour(cell.outcome) };
+      return { lines: [{ text: OUTCOME_WORDS[cell.outcome], style }], outcome: cell.outcome };
     }
     case 'two':
       return {
         lines: [...(await wrap(cell.text, BODY)), ...(await wrap(cell.small, SMALL))],
-        meets: undefined,
+        outcome: undefined,
       };
     case 'code':
-      return { lines: await wrap(cell.text, CODE, true), meets: undefined };
+      return { lines: await wrap(cell.text, CODE, true), outcome: undefined };
   }
 }
 
@@ -118,12 +120,12 @@ export async function drawTable(sheet: Sheet, table: Table): Promise<void> {
         continue;
       }
       const count = Math.min(fits, tallest - done);
-      for (const [i, { lines, meets }] of fields.entries()) {
+      for (const [i, { lines, outcome }] of fields.entries()) {
         const { x } = columns[i]!;
         for (const [k, { text, style }] of lines.slice(done, done + count).entries()) {
           const y = sheet.y - PAD - (k + 1) * LINE + style.size * 0.3;
-          if (meets !== undefined) mark(sheet, meets, x, y, 6, elements[i]!);
-          await sheet.write(text, x + (meets === undefined ? 0 : MARK), y, style, elements[i]!);
+          if (outcome !== undefined) mark(sheet, outcome, x, y, 6, elements[i]!);
+          await sheet.write(text, x + (outcome === undefined ? 0 : MARK), y, style, elements[i]!);
         }
       }
       sheet.y -= count * LINE + 2 * PAD;

@@ -7,7 +7,7 @@ import Checkbox from '@mui/material/Checkbox';
 import IconButton from '@mui/material/IconButton';
 import { useMemo, useRef, type KeyboardEvent } from 'react';
 import type { Target } from '@/core/check/target';
-import type { Judged, Verdict } from '@/core/check/verdict';
+import { OUTCOME_WORDS, whyNot, type Judged, type Verdict } from '@/core/check/verdict';
 import { clock, figure, signed } from '@/core/text/figures';
 import { LevelMark } from '../ui/LevelMark';
 import type { DataColumn } from '../ui/table/column';
@@ -18,21 +18,22 @@ import { WORK_NAMES, type AuditRow } from './auditFile';
 
 const ROW_HEIGHT = 36;
 
-const OUTCOMES = { true: 'Meets', false: 'Misses', null: 'Not known' } as const;
-
 /** A verdict in a cell: outcome, and how far loudness is from the target. */
 function VerdictCell({ verdict }: { verdict: Verdict | undefined }) {
   if (!verdict) return <>—</>;
-  const { meets, figures } = verdict;
+  const { meets, outcome, figures } = verdict;
   const [loudness] = figures;
   const missed = figures.filter(({ state }) => state === 'over' || state === 'under');
   const far = loudness?.deviation ?? null;
   const why = missed.find(({ figure: of }) => of !== 'integrated' && of !== 'dialogue');
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75, lineHeight: '14px' }}>
+    <Box
+      title={whyNot(verdict) ?? undefined}
+      sx={{ display: 'flex', alignItems: 'center', gap: 0.75, lineHeight: '14px' }}
+    >
       <LevelMark standing={meets === null ? 'unknown' : meets ? 'within' : 'over'} />
       <Box sx={{ minWidth: 0 }}>
-        <b>{OUTCOMES[`${meets}`]}</b>
+        <b>{OUTCOME_WORDS[outcome]}</b>
         <Box sx={{ fontSize: 11, color: 'text.secondary' }}>
           {far === null ? '' : `${signed(far)} LU`}
           {why && missed.length > 0 ? `${far === null ? '' : ', '}${why.label.toLowerCase()}` : ''}
@@ -125,7 +126,7 @@ function columnsOf(
   picked: ReadonlySet<string>,
   onPick: (id: string) => void,
 ): readonly DataColumn<AuditRow>[] {
-  const rank = { misses: 0, failed: 1, unknown: 2, waiting: 3, meets: 4 } as const;
+  const rank = { failed: 0, notWhole: 1, misses: 2, notJudged: 3, waiting: 4, meets: 5 } as const;
   return [
     {
       ...{ id: 'pick', heading: '', spoken: 'Pick', size: 30, fixed: true },
@@ -156,7 +157,7 @@ function columnsOf(
       order: ({ verdicts, standing }) =>
         i === 0 ? rank[standing] : verdicts[i] ? Number(verdicts[i].meets ?? 0.5) : null,
       cell: ({ verdicts }) => <VerdictCell verdict={verdicts[i]} />,
-      cellProps: ({ verdicts }) => ({ 'data-meets': String(verdicts[i]?.meets) }),
+      cellProps: ({ verdicts }) => ({ 'data-outcome': verdicts[i]?.outcome ?? 'none' }),
     })),
     ...FIGURES.map(({ id, heading, of, hidden }): DataColumn<AuditRow> => ({
       ...{ id, heading, size: 56, right: true, hint: SPOKEN[id]!, ...(hidden && { hidden }) },

@@ -1,6 +1,6 @@
 import type { AudioFormat } from '@/core/audio/reader';
 import type { SoundTrack } from '@/core/audio/stream';
-import { verdictOf, type Judged, type Verdict } from '@/core/check/verdict';
+import { verdictOf, type Judged, type Outcome, type Verdict } from '@/core/check/verdict';
 import type { Target } from '@/core/check/target';
 import type { TimeRange } from '@/core/loudness/levelTrack';
 import type { Mend } from '@/core/proposals/fileGain';
@@ -59,13 +59,12 @@ export interface AuditFile {
 }
 
 /** How a file stands to the leading target. */
-export type Standing = 'meets' | 'misses' | 'unknown' | 'failed' | 'waiting';
+export type Standing = Outcome | 'failed' | 'waiting';
 
 function standingOfFile({ checked, failure }: AuditFile, target: Target): Standing {
   if (failure) return 'failed';
   if (!checked) return 'waiting';
-  const { meets } = verdictOf(checked.judged, target);
-  return meets === null ? 'unknown' : meets ? 'meets' : 'misses';
+  return verdictOf(checked.judged, target).outcome;
 }
 
 /** A file with its verdicts, in the order of the targets. */

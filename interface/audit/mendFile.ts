@@ -151,11 +151,13 @@ export async function mendFile(
     { ...WHOLE_FIRST_SOUND, track: finished.ok.track, as: wavChannels(format.layout).layout },
   );
   if (!('ok' in measured)) return measured;
-  // Speech is where it was.
-  const spoken = { ...measured.ok, material: { ...measured.ok.material, speech: kept.material.speech } };
+  const { material } = measured.ok;
+  // Speech is where it was, and what was not whole is not whole now.
+  const integrity = [...kept.material.integrity, ...material.integrity];
+  const spoken = { ...measured.ok, material: { ...material, speech: kept.material.speech, integrity } };
   const again = await measurePool().checkFile(spoken, [target], USUAL_THRESHOLDS, null, signal);
   if (!('ok' in again)) return again;
-  const { figures } = measured.ok.material;
+  const { figures } = material;
   // It says what it measures now, where it said what it measured before.
   const blob =
     loudnessAt === null ? made : patched(made, [{ at: loudnessAt, bytes: loudnessBytes(statedOf(figures)) }]);

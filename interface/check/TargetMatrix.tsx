@@ -9,7 +9,9 @@ import { useMemo } from 'react';
 import { newerShipped } from '@/core/check/shipped';
 import { sourceOf, type Target } from '@/core/check/target';
 import {
+  OUTCOME_WORDS,
   verdictOf,
+  whyNot,
   type FigureVerdict,
   type Judged,
   type LimitedFigure,
@@ -154,8 +156,6 @@ function Cell({
   );
 }
 
-const OUTCOMES = { true: 'Meets', false: 'Misses', null: 'Not known' } as const;
-
 function Row({
   target,
   verdict,
@@ -175,13 +175,14 @@ function Row({
   change: ChangeCheckedBy;
 }) {
   const newer = newerShipped(target);
-  const { meets } = verdict;
+  const { meets, outcome } = verdict;
+  const why = whyNot(verdict);
   return (
     <Box
       component="tr"
       data-target={target.id}
       data-leads={leads}
-      data-meets={String(meets)}
+      data-outcome={outcome}
       sx={{
         '& > td, & > th': { borderBottom: 1, borderColor: 'divider', py: leads ? 1.25 : 0.75, px: 1.25 },
       }}
@@ -216,8 +217,9 @@ function Row({
             standing={meets === null ? 'unknown' : meets ? 'within' : 'over'}
             size={leads ? 12 : 9}
           />
-          {OUTCOMES[`${meets}`]}
+          {OUTCOME_WORDS[outcome]}
         </Box>
+        {why && <Box sx={{ fontSize: 11, whiteSpace: 'normal', maxWidth: 260 }}>{why}</Box>}
         {verdict.form.map((one) => (
           <Box key={one.figure} data-form={one.figure} sx={{ fontSize: 11 }}>
             {one.label}: {one.value}

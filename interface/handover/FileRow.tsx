@@ -4,6 +4,7 @@ import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useStore } from 'zustand';
+import { OUTCOME_WORDS } from '@/core/check/verdict';
 import type { DeliveryFile } from '@/core/deliver/deliveryFiles';
 import { withUnit } from '@/core/text/figures';
 import type { FileLine, LineState } from '../session/deliveries/fileLine';
@@ -38,26 +39,16 @@ function Outcome({ line, stale }: { line: FileLine; stale: string | null }) {
   const { verdict, figures, wrong, codecOver } = result;
   const loudness = `${withUnit(figures.integratedLufs, 'LUFS')}, ${withUnit(figures.truePeakDbtp, 'dBTP')}`;
   const troubled = wrong.length > 0 || codecOver !== null;
-  const words = stale
-    ? 'Stale'
-    : verdict === null
-      ? 'Measured'
-      : verdict.meets === null
-        ? 'Nothing to judge'
-        : verdict.meets
-          ? 'Meets'
-          : 'Misses';
+  const words = stale ? 'Stale' : verdict === null ? 'Measured' : OUTCOME_WORDS[verdict.outcome];
   const standing = stale || verdict?.meets == null ? 'unknown' : verdict.meets ? 'within' : 'over';
   return (
     <Box
       {...{
         // Its checksum is still to come.
-        [line.result ? 'data-outcome' : 'data-measured']: stale
-          ? 'stale'
-          : String(verdict?.meets ?? 'measured'),
+        [line.result ? 'data-outcome' : 'data-measured']: stale ? 'stale' : (verdict?.outcome ?? 'measured'),
       }}
       sx={{
-        ...{ display: 'grid', gridTemplateColumns: '14px 76px 1fr', alignItems: 'center' },
+        ...{ display: 'grid', gridTemplateColumns: '14px minmax(76px, auto) 1fr', alignItems: 'center' },
         whiteSpace: 'nowrap',
       }}
     >

@@ -2,6 +2,7 @@ import { measurePool } from '@/engine/measurePool';
 import type { Failure, FileMeasurement, Outcome } from '@/engine/protocol';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import type { Source } from '@/core/programme/model';
+import { sourceFaults } from '@/core/programme/damagedSources';
 import { newSource } from '@/core/programme/newSource';
 import { wholeSoundMeasurement } from '@/core/measuring/measureClip';
 import { soundKey } from '@/core/signal/clipKey';
@@ -103,6 +104,13 @@ export async function combineSources(
   const told = parts.flatMap(({ source }) => source.warnings.map((text) => `${source.name}: ${text}`));
   const warnings = [...imported.ok.source.warnings, ...written.ok.warnings, ...told];
   const partial = parts.some(({ source }) => source.partial);
-  const source = { ...imported.ok.source, partial, warnings };
+  const integrity = [
+    ...sourceFaults(imported.ok.source),
+    ...written.ok.integrity,
+    ...parts.flatMap(({ source }) =>
+      sourceFaults(source).map(({ kind, sentence }) => ({ kind, sentence: `${source.name}: ${sentence}` })),
+    ),
+  ];
+  const source = { ...imported.ok.source, partial, warnings, integrity };
   return { ok: { ...imported.ok, source } };
 }

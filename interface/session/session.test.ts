@@ -257,10 +257,10 @@ describe('a session', () => {
       if (!found) throw new Error('Not yet');
       return found;
     });
-    expect(summary.meets).toBe(true);
+    expect(summary.outcome).toBe('meets');
     expect(summary.integratedLufs).toBeCloseTo(session.state.programme!.figures.integratedLufs!, 9);
     expect(Math.max(...summary.skyline.map((lu) => lu ?? -99))).toBeCloseTo(0, 0);
     session.do('Raise', (project) => changeLevel(project, new Set(['c0']), { kind: 'change', db: 9 }));
-    await vi.waitFor(async () => expect((await getSummary('p'))!.meets).toBe(false), 5_000);
+    await vi.waitFor(async () => expect((await getSummary('p'))!.outcome).toBe('misses'), 5_000);
   });
 });

@@ -1,5 +1,6 @@
 import { meanSquareToLufs } from '@/core/loudness/decibels';
 import { verdictOf } from '@/core/check/verdict';
+import { programmeFaults } from '@/core/programme/damagedSources';
 import type { Project } from '@/core/programme/model';
 import type { ProgrammeSummary } from '@/engine/protocol';
 import { judgedSummary } from './state';
@@ -20,7 +21,8 @@ function summaryOf(project: Project, programme: ProgrammeSummary, leftOut: numbe
     return lufs === null ? null : Math.round((lufs - target.integratedLufs) * 10) / 10;
   });
   return {
-    meets: verdictOf(judgedSummary(programme), target, leftOut).meets,
+    outcome: verdictOf({ ...judgedSummary(programme), integrity: programmeFaults(project) }, target, leftOut)
+      .outcome,
     integratedLufs: figures.integratedLufs,
     truePeakDbtp: figures.truePeakDbtp,
     skyline,

@@ -1,6 +1,7 @@
 'use client';
 
 import Box from '@mui/material/Box';
+import { OUTCOME_WORDS } from '@/core/check/verdict';
 import { figure } from '@/core/text/figures';
 import type { ProjectSummary } from '@/storage/summaries';
 import { LevelMark } from '../ui/LevelMark';
@@ -37,12 +38,12 @@ function SmallSkyline({ skyline }: { skyline: ProjectSummary['skyline'] }) {
 /** How a project stood to its target when it was measured last. */
 export function SummaryCell({ summary }: { summary: ProjectSummary | undefined }) {
   if (!summary) return <>—</>;
-  const { meets, integratedLufs, truePeakDbtp, skyline } = summary;
+  const { outcome, integratedLufs, truePeakDbtp, skyline } = summary;
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5 }} data-shelf-verdict={String(meets)}>
-      <LevelMark standing={meets === null ? 'unknown' : meets ? 'within' : 'over'} />
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5 }} data-shelf-verdict={outcome}>
+      <LevelMark standing={outcome === 'meets' ? 'within' : outcome === 'misses' ? 'over' : 'unknown'} />
       <Box sx={{ lineHeight: 1.25, whiteSpace: 'nowrap', minWidth: 108 }}>
-        {meets === null ? 'Nothing to judge' : meets ? 'Meets the target' : 'Misses the target'}
+        {OUTCOME_WORDS[outcome]}
         <Box sx={{ fontSize: 11.5, color: 'text.secondary' }}>
           {figure(integratedLufs)} LUFS, {figure(truePeakDbtp)} dBTP
         </Box>

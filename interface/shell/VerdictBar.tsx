@@ -6,7 +6,7 @@ import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import Tooltip from '@mui/material/Tooltip';
 import { useMemo } from 'react';
-import { damagedSources } from '@/core/programme/damagedSources';
+import { damagedSources, programmeFaults, sourceFaults } from '@/core/programme/damagedSources';
 import { setTarget } from '@/core/programme/edits/project';
 import { verdictOf } from '@/core/check/verdict';
 import { FailureNote } from '../ui/FailureNote';
@@ -24,7 +24,12 @@ function DamagedNote() {
   const project = useProject();
   const damaged = useMemo(() => damagedSources(project), [project]);
   if (damaged.length === 0) return null;
-  const told = damaged.map(({ name, warnings }) => `${name}: ${warnings.join(' ')}`);
+  const told = damaged.map(
+    (source) =>
+      `${source.name}: ${sourceFaults(source)
+        .map(({ sentence }) => sentence)
+        .join(' ')}`,
+  );
   return (
     <Tooltip title={<Box sx={{ whiteSpace: 'pre-line' }}>{told.join('\n')}</Box>}>
       <Box
@@ -69,7 +74,9 @@ function LeftOutNote({ lost }: { lost: LeftOut }) {
 /** The programme against its target, on every stage. */
 export function VerdictBar() {
   const session = useSession();
-  const { target } = useProject();
+  const project = useProject();
+  const { target } = project;
+  const integrity = useMemo(() => programmeFaults(project), [project]);
   const programme = useSessionState((state) => state.programme);
   const measuring = useSessionState((state) => state.measuring);
   const failure = useSessionState((state) => state.measureFailure);
@@ -82,8 +89,8 @@ export function VerdictBar() {
   const lost = useLeftOut();
   const verdict = useMemo(
     // Figures of an older state are no verdict on one that could not be measured.
-    () => verdictOf((failure ? null : figures) ?? NO_FIGURES, target, lost.clips.length),
-    [figures, failure, target, lost],
+    () => verdictOf({ ...((failure ? null : figures) ?? NO_FIGURES), integrity }, target, lost.clips.length),
+    [figures, failure, integrity, target, lost],
   );
   return (
     <Box
@@ -103,7 +110,7 @@ export function VerdictBar() {
         before={
           <TargetMenu
             target={target}
-            onChoose={(next) => session.do(`Target ${next.name}`, (project) => setTarget(project, next))}
+            onChoose={(next) => session.do(`Target ${next.name}`, (before) => setTarget(before, next))}
           />
         }
         after={

@@ -1,27 +1,39 @@
 import Box from '@mui/material/Box';
 import type { ReactNode } from 'react';
-import type { Verdict } from '@/core/check/verdict';
+import { OUTCOME_WORDS, whyNot, type Outcome as VerdictOutcome, type Verdict } from '@/core/check/verdict';
 import { count } from '@/core/text/words';
 import { LevelMark } from '../ui/LevelMark';
 import { Dial } from './Dial';
 
+const TEXTS: Readonly<Record<VerdictOutcome, string>> = {
+  meets: 'Meets the target',
+  misses: 'Misses the target',
+  notWhole: OUTCOME_WORDS.notWhole,
+  notJudged: 'Nothing to judge yet',
+};
+
+/** Why a sound cannot be certified, in a few words. */
+const reasonsShort = ({ integrity, leftOut }: Verdict): string =>
+  leftOut > 0 && integrity.length === 1
+    ? `without ${count(leftOut, 'clip')}`
+    : count(integrity.length, 'reason');
+
 /** “Meets”, “misses”, or nothing to judge, with how many figures miss. */
 function Outcome({ verdict, of }: { verdict: Verdict; of: string }) {
   const missing = verdict.figures.filter((entry) => entry.state === 'over' || entry.state === 'under').length;
-  const text =
-    verdict.meets === null
-      ? verdict.leftOut > 0
-        ? 'Incomplete'
-        : 'Nothing to judge yet'
-      : verdict.meets
-        ? 'Meets the target'
-        : 'Misses the target';
-  const less = verdict.leftOut > 0 ? `without ${count(verdict.leftOut, 'clip')}` : of;
-  const more = verdict.meets === false ? `in ${missing} of ${verdict.figures.length} figures` : less;
+  const { outcome } = verdict;
+  const why = whyNot(verdict);
+  const more =
+    outcome === 'misses'
+      ? `in ${missing} of ${verdict.figures.length} figures`
+      : outcome === 'notWhole'
+        ? reasonsShort(verdict)
+        : of;
   return (
     <Box
       role="status"
-      data-verdict={String(verdict.meets)}
+      title={why ?? undefined}
+      data-verdict={outcome}
       sx={{ display: 'flex', alignItems: 'center', gap: 0.75, minWidth: 182 }}
     >
       <LevelMark
@@ -29,7 +41,7 @@ function Outcome({ verdict, of }: { verdict: Verdict; of: string }) {
         size={11}
       />
       <Box sx={{ lineHeight: 1.2 }}>
-        <Box sx={{ fontWeight: 600 }}>{text}</Box>
+        <Box sx={{ fontWeight: 600 }}>{TEXTS[outcome]}</Box>
         <Box sx={{ fontSize: 11, color: 'text.secondary' }}>{more}</Box>
       </Box>
     </Box>

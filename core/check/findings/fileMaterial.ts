@@ -59,5 +59,6 @@ export function fileMaterial(
       ...{ seconds, sampleRate, layoutId: layout.id, layoutName: layout.name },
       ...{ bitDepth: format.bitDepth, container: format.container },
     },
+    integrity: format.integrity,
   };
 }

@@ -3,6 +3,7 @@ import { verdictOf, type Judged, type Verdict } from '../verdict';
 import { jumps, drifts } from './course';
 import { clicksIn, clippings, holes, offsets } from './faults';
 import { inOrder, type Finding } from './finding';
+import { integrityFaults } from './integrity';
 import { missedFigures, overLimits, wrongForm } from './loud';
 import type { CheckMaterial } from './material';
 import { oneSided, onlyMono, outOfPhase, wrongChannels } from './sides';
@@ -16,6 +17,7 @@ export const judgedOf = (material: CheckMaterial): Judged => ({
   spoken: dialogueFigures(material),
   silence: silenceFigures(material),
   form: material.form,
+  integrity: material.integrity,
 });
 
 /** What is found in a sound whatever its target. */
@@ -35,6 +37,7 @@ export const plainFindings = (material: CheckMaterial, thresholds: Thresholds): 
 
 /** What breaks a target. */
 export const breaksOf = (material: CheckMaterial, verdict: Verdict, target: Target): Finding[] => [
+  ...integrityFaults(material),
   ...overLimits(material, target),
   ...missedFigures(verdict, material),
   ...wrongForm(verdict, material),

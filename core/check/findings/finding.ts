@@ -2,6 +2,7 @@ import type { Id } from '@/core/programme/model';
 
 /** What can be found. */
 const FINDING_KINDS = [
+  'integrity',
   'truePeak',
   'momentary',
   'shortTerm',
@@ -26,6 +27,7 @@ export type FindingKind = (typeof FINDING_KINDS)[number];
 
 /** What they are called. */
 export const FINDING_NAMES: Readonly<Record<FindingKind, string>> = {
+  integrity: 'Integrity',
   truePeak: 'True peak',
   momentary: 'Momentary',
   shortTerm: 'Short-term',

@@ -1,3 +1,4 @@
+import type { IntegrityFault } from '@/core/audio/integrity';
 import type { Layout } from '@/core/audio/layout';
 import type { LoudnessFigures } from '@/core/loudness/figures';
 import type { TimeRange } from '@/core/loudness/levelTrack';
@@ -61,4 +62,6 @@ export interface CheckMaterial {
   /** Where one clip or scene follows on another, seconds, in order; `null`: to be found from the sound. */
   readonly cuts: readonly number[] | null;
   readonly form: FormFigures;
+  /** Why its figures cannot be certified. */
+  readonly integrity: readonly IntegrityFault[];
 }

@@ -4,6 +4,7 @@ import { figuresOf } from '@/core/loudness/figures';
 import type { SignalBlocks } from '@/core/loudness/signalBlocks';
 import { overChannels } from '@/core/loudness/sound';
 import { weightedEnergy, type WeightedHistory } from '@/core/loudness/subBlocks';
+import { programmeFaults } from '@/core/programme/damagedSources';
 import { dialogueRanges, spokenClips } from '@/core/programme/dialogue';
 import { clipEnd, type Clip, type Project, type Source } from '@/core/programme/model';
 import { audibleClips } from '@/core/signal/audible';
@@ -135,5 +136,6 @@ export function programmeMaterial(
       ...{ seconds, sampleRate, layoutId: layout.id, layoutName: layout.name },
       ...{ bitDepth: null, container: null },
     },
+    integrity: programmeFaults(project),
   };
 }

@@ -2,6 +2,7 @@ import type { FindingKind } from './finding';
 
 /** What would mend a finding that no gain can mend. */
 export const REMEDIES: Readonly<Partial<Record<FindingKind, string>>> = {
+  integrity: 'No gain makes it whole: export or copy the file again, or declare what it does not say.',
   click: 'It comes with the recording: no fade at an edge takes it away; have it restored, or cut it out.',
   clipped: 'No gain brings back what was cut off: take another recording, or have it restored.',
   dropout: 'No gain fills a hole: take another recording, or cut round it.',

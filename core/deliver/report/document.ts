@@ -1,4 +1,5 @@
 import { deviationWords, goalWords } from '@/core/check/deviationWords';
+import { OUTCOME_WORDS, type Outcome } from '@/core/check/verdict';
 import { FINDING_NAMES } from '@/core/check/findings/finding';
 import { byteSize, clock, figure, signed, withUnit } from '@/core/text/figures';
 import { overRestText } from '@/core/text/overRest';
@@ -11,7 +12,7 @@ import type { FileFacts, ProgrammeReport, TargetReport } from './report';
 export type Cell =
   | string
   /** A verdict, with its mark. */
-  | { readonly kind: 'outcome'; readonly meets: boolean | null }
+  | { readonly kind: 'outcome'; readonly outcome: Outcome }
   /** With something smaller under it. */
   | { readonly kind: 'two'; readonly text: string; readonly small: string }
   /** To be compared letter by letter; may be broken anywhere. */
@@ -29,16 +30,13 @@ export interface Table {
 /** A part of a report, in the order in which they stand, whatever it is shown as. */
 export type Block =
   | { readonly kind: 'title' | 'heading' | 'text' | 'quiet'; readonly text: string }
-  | { readonly kind: 'verdict'; readonly meets: boolean | null; readonly text: string }
+  | { readonly kind: 'verdict'; readonly outcome: Outcome; readonly text: string }
   | { readonly kind: 'drawing'; readonly drawing: Drawing }
   | Table;
 
-export const outcomeWords = (meets: boolean | null): string =>
-  meets === null ? 'Nothing to judge' : meets ? 'Meets' : 'Misses';
-
 const verdictTable = (target: TargetReport): Table => ({
   kind: 'table',
-  caption: `${target.name}: ${outcomeWords(target.meets)} (${[target.source, target.edition].filter(Boolean).join(', ')})`,
+  caption: `${target.name}: ${OUTCOME_WORDS[target.outcome]} (${[target.source, target.edition].filter(Boolean).join(', ')})`,
   heads: ['Figure', 'Measured', 'Asked for', 'Distance'],
   widths: [0.28, 0.22, 0.25, 0.25],
   rows: [
@@ -105,9 +103,10 @@ const filesTable = ({ files }: ProgrammeReport): Table => ({
   widths: [0.24, 0.13, 0.17, 0.22, 0.24],
   rows: files.map((one) => [
     { kind: 'two', text: one.file, small: `${one.delivery}, ${byteSize(one.bytes)}` },
-    one.verdict ? { kind: 'outcome', meets: one.verdict.meets } : 'not judged',
+    one.verdict ? { kind: 'outcome', outcome: one.verdict.outcome } : 'not judged',
     `${withUnit(one.figures.integratedLufs, 'LUFS')}, ${withUnit(one.figures.truePeakDbtp, 'dBTP')}`,
     [
+      ...(one.verdict?.reason ? [one.verdict.reason] : []),
       one.corrected ?? 'As it is.',
       ...one.notes,
       ...(one.stale ? [`Stale: ${one.stale}`] : []),
@@ -155,9 +154,10 @@ export function reportBlocks(report: ProgrammeReport, full: boolean): readonly B
     ...(lead
       ? [
           {
-            ...({ kind: 'verdict', meets: lead.meets } as const),
+            ...({ kind: 'verdict', outcome: lead.outcome } as const),
             text: `${lead.name}: ${withUnit(figures.integratedLufs, 'LUFS')}, true peak ${withUnit(figures.truePeakDbtp, 'dBTP')}`,
           },
+          ...(lead.reason === null ? [] : [text(lead.reason)]),
         ]
       : []),
     { kind: 'heading', text: 'Short-term loudness over time, LUFS' },

@@ -1,14 +1,17 @@
-import { outcomeWords, reportBlocks, type Block, type Cell } from './document';
+import { OUTCOME_WORDS, type Outcome } from '@/core/check/verdict';
+import { reportBlocks, type Block, type Cell } from './document';
 import type { ProgrammeReport } from './report';
 import { drawingSvg, escaped } from './svg';
 
-/** A mark besides the word: a disc for what meets, a triangle for what misses. */
-const outcome = (meets: boolean | null): string =>
-  `<b class="${meets ? 'meets' : meets === null ? '' : 'misses'}">${meets === null ? '○' : meets ? '●' : '▲'} ${outcomeWords(meets)}</b>`;
+const MARKS: Readonly<Record<Outcome, string>> = { meets: '●', misses: '▲', notWhole: '○', notJudged: '○' };
+
+/** A mark besides the word: a disc for what meets, a triangle for what misses, a ring where nothing can be said. */
+const outcomeHtml = (outcome: Outcome): string =>
+  `<b class="${outcome}">${MARKS[outcome]} ${OUTCOME_WORDS[outcome]}</b>`;
 
 function cellHtml(cell: Cell): string {
   if (typeof cell === 'string') return escaped(cell);
-  if (cell.kind === 'outcome') return outcome(cell.meets);
+  if (cell.kind === 'outcome') return outcomeHtml(cell.outcome);
   if (cell.kind === 'code') return `<code>${escaped(cell.text)}</code>`;
   return `${escaped(cell.text)}<br><small>${escaped(cell.small)}</small>`;
 }
@@ -24,7 +27,7 @@ function blockHtml(block: Block): string {
     case 'quiet':
       return `<p class="sub">${escaped(block.text)}</p>`;
     case 'verdict':
-      return `<p class="big">${outcome(block.meets)} ${escaped(block.text)}</p>`;
+      return `<p class="big">${outcomeHtml(block.outcome)} ${escaped(block.text)}</p>`;
     case 'drawing':
       return drawingSvg(block.drawing);
     case 'table':

@@ -3,15 +3,18 @@ import { targetsOf } from '@/core/programme/edits/check';
 import type { Target } from '@/core/check/target';
 import {
   verdictOf,
+  whyNot,
   type FigureVerdict,
   type FormVerdict,
   type Judged,
+  type Outcome,
   type Verdict,
 } from '@/core/check/verdict';
 import { programmeLayout } from '@/core/audio/layout';
 import { meanSquareToLufs } from '@/core/loudness/decibels';
 import type { LoudnessFigures } from '@/core/loudness/figures';
 import { distributionOf, type LoudnessDistribution } from '@/core/loudness/levelTrack';
+import { programmeFaults } from '@/core/programme/damagedSources';
 import { totalDbOf } from '@/core/programme/clipGain';
 import { clipEnd, programmeFrames, type Project } from '@/core/programme/model';
 import type { FixRow } from '@/core/proposals/fixes/fixProposal';
@@ -27,7 +30,10 @@ export interface TargetReport {
   /** The standard it comes from, and the edition that says how it is measured; `null` where none is said. */
   readonly source: string;
   readonly edition: string | null;
+  readonly outcome: Outcome;
   readonly meets: boolean | null;
+  /** Why it cannot be certified or judged, a full sentence; `null` where it meets or misses. */
+  readonly reason: string | null;
   readonly figures: readonly FigureVerdict[];
   readonly form: readonly FormVerdict[];
 }
@@ -145,15 +151,16 @@ function clipsOf(project: Project): ClipReport[] {
 }
 
 /** What a sound comes to by a target. */
-export function targetReport(target: Target, { figures, form, meets }: Verdict): TargetReport {
+export function targetReport(target: Target, verdict: Verdict): TargetReport {
   const { id, name, source, edition = null } = target;
-  return { id, name, source, edition, meets, figures, form };
+  const { outcome, meets, figures, form } = verdict;
+  return { id, name, source, edition, outcome, meets, reason: whyNot(verdict), figures, form };
 }
 
 /** Puts together what is told of a programme; nothing in it is worked out anew. */
 export function programmeReport(material: ReportMaterial): ProgrammeReport {
   const { project, figures, shortTerm, checked, files, version, made } = material;
-  const judged = checked?.judged ?? figures;
+  const judged = checked?.judged ?? { ...figures, integrity: programmeFaults(project) };
   return {
     ...({ format: 'dengung-report-1', software: { name: 'Dengung', version }, made } as const),
     standards: STANDARDS,

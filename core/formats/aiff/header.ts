@@ -1,11 +1,20 @@
 import type { ByteSource } from '@/core/audio/byteSource';
-import { layoutFor } from '@/core/audio/layout';
+import { layoutFault, withFaults, type IntegrityFault } from '@/core/audio/integrity';
+import { fileLayout } from '@/core/audio/layout';
 import { metadataOrNull, NO_METADATA, type Marker } from '@/core/audio/metadata';
 import { bytesPerSample, encodingName, type SampleEncoding } from '@/core/audio/pcm';
 import type { AudioFormat } from '@/core/audio/reader';
 import { fourCc, textIn, viewOf, walkChunks } from '../chunks';
 import { AudioFileError } from '../errors';
-import { checkSound, CONVERT, EXPORT_AGAIN, framesThere } from '../limits';
+import {
+  checkSound,
+  CONVERT,
+  endFaults,
+  EXPORT_AGAIN,
+  framesThere,
+  LENGTH_NOT_STATED,
+  secondSound,
+} from '../limits';
 import type { PcmPlace } from '../pcmReader';
 
 const MOST_MARKERS = 10_000;
@@ -94,7 +103,8 @@ export async function readAiffHeader(source: ByteSource): Promise<{ format: Audi
   let common: Common | null = null;
   let sound: { offset: number; size: number } | null = null;
   let metadata = NO_METADATA;
-  await walkChunks(
+  const more: IntegrityFault[] = [];
+  const end = await walkChunks(
     source,
     12,
     { bigEndian: true, padded: true, wide: false },
@@ -104,6 +114,8 @@ export async function readAiffHeader(source: ByteSource): Promise<{ format: Audi
         const head = await source.read(offset, 8);
         const skip = head.length === 8 ? viewOf(head).getUint32(0) : 0;
         sound = { offset: offset + 8 + skip, size: Math.max(0, size - 8 - skip) };
+      } else if (id === 'SSND') {
+        more.push(secondSound(Math.min(size, source.size - offset)));
       } else if (id === 'MARK') {
         metadata = { ...metadata, markers: readMarkers(await source.read(offset, Math.min(size, 1 << 20))) };
       } else if (id === 'NAME' || id === 'ANNO' || id === 'AUTH') {
@@ -132,8 +144,15 @@ export async function readAiffHeader(source: ByteSource): Promise<{ format: Audi
   // Writers that stream leave the counts at zero.
   const unknown = said.frames === 0 || there.size === 0;
   const rest = source.size - there.offset;
-  const bytes = unknown ? rest : Math.min(there.size, said.frames * stride);
-  const { frames, partial, warnings } = framesThere(bytes, rest, stride, said.sampleRate);
+  const stated = said.frames * stride;
+  const { frames, faults } = framesThere(unknown ? rest : stated, rest, stride, said.sampleRate);
+  // The sound is as long as its frames; what the chunk holds besides is padding at most.
+  if (!unknown && there.size !== stated && there.size !== stated + (stated % 2))
+    more.push({
+      kind: 'lengthUncertain',
+      sentence: `The file contradicts itself: ${said.frames.toLocaleString('en')} frames are ${stated.toLocaleString('en')} bytes, and its sound is said to have ${there.size.toLocaleString('en')}.`,
+    });
+  const layout = fileLayout(said.channels);
   const validBits =
     encoding.kind === 'float' ? encoding.bits : Math.min(said.bits || encoding.bits, encoding.bits);
   return {
@@ -142,14 +161,16 @@ export async function readAiffHeader(source: ByteSource): Promise<{ format: Audi
       codec: encodingName(encoding, validBits),
       bitDepth: validBits,
       sampleRate: said.sampleRate,
-      layout: layoutFor(said.channels),
+      layout: layout.layout,
       frames,
-      partial,
       metadata: metadataOrNull(metadata),
-      warnings: [
-        ...(unknown ? ['The file does not say how long its sound is; it was read to the end.'] : []),
-        ...warnings,
-      ],
+      ...withFaults([
+        ...(unknown ? [LENGTH_NOT_STATED] : []),
+        ...faults,
+        ...more,
+        ...(unknown ? [] : endFaults(end, source.size, there.offset + Math.max(stated, there.size))),
+        ...(layout.assumed === null ? [] : [layoutFault(layout.assumed)]),
+      ]),
     },
     place: { encoding, dataOffset: there.offset },
   };

@@ -1,10 +1,19 @@
 import type { ByteSource } from '@/core/audio/byteSource';
-import { layoutFor, layoutOf, type Layout } from '@/core/audio/layout';
+import { layoutFault, withFaults, type IntegrityFault } from '@/core/audio/integrity';
+import { fileLayout, layoutOf, type Layout } from '@/core/audio/layout';
 import { bytesPerSample, encodingName, type SampleEncoding } from '@/core/audio/pcm';
 import type { AudioFormat } from '@/core/audio/reader';
 import { fourCc, viewOf, walkChunks } from '../chunks';
 import { AudioFileError } from '../errors';
-import { checkSound, CONVERT, EXPORT_AGAIN, framesThere } from '../limits';
+import {
+  checkSound,
+  CONVERT,
+  endFaults,
+  EXPORT_AGAIN,
+  framesThere,
+  LENGTH_NOT_STATED,
+  secondSound,
+} from '../limits';
 import type { PcmPlace } from '../pcmReader';
 
 const FLAG_FLOAT = 1;
@@ -71,7 +80,8 @@ export async function readCafHeader(source: ByteSource): Promise<{ format: Audio
   let sound: { offset: number; size: number } | null = null;
   let tag = 0;
   let bitmap = 0;
-  await walkChunks(
+  const more: IntegrityFault[] = [];
+  const end = await walkChunks(
     source,
     8,
     { bigEndian: true, padded: false, wide: true },
@@ -87,7 +97,7 @@ export async function readCafHeader(source: ByteSource): Promise<{ format: Audio
         // The sound follows a count of edits; a size of −1 means up to the end.
         sound = { offset: offset + 4, size: size < 0 ? -1 : Math.max(0, size - 4) };
         return size < 0 ? null : size;
-      }
+      } else if (id === 'data') more.push(secondSound(Math.min(size, source.size - offset)));
       return size;
     },
   );
@@ -105,27 +115,30 @@ export async function readCafHeader(source: ByteSource): Promise<{ format: Audio
   const stride = channels * bytesPerSample(encoding);
   const rest = source.size - there.offset;
   const unknown = there.size < 0;
-  const { frames, partial, warnings } = framesThere(unknown ? rest : there.size, rest, stride, sampleRate);
+  const { frames, faults } = framesThere(unknown ? rest : there.size, rest, stride, sampleRate);
   const validBits =
     encoding.kind === 'float' ? encoding.bits : Math.min(said.bits || encoding.bits, encoding.bits);
   const tagged = TAGGED[tag];
+  const layout =
+    tagged?.labels.length === channels
+      ? { layout: tagged, assumed: null }
+      : fileLayout(channels, tag === LAYOUT_BY_BITMAP ? bitmap : 0);
   return {
     format: {
       container: 'CAF',
       codec: encodingName(encoding, validBits),
       bitDepth: validBits,
       sampleRate,
-      layout:
-        tagged?.labels.length === channels
-          ? tagged
-          : layoutFor(channels, tag === LAYOUT_BY_BITMAP ? bitmap : 0),
+      layout: layout.layout,
       frames,
-      partial,
       metadata: null,
-      warnings: [
-        ...(unknown ? ['The file does not say how long its sound is; it was read to the end.'] : []),
-        ...warnings,
-      ],
+      ...withFaults([
+        ...(unknown ? [LENGTH_NOT_STATED] : []),
+        ...faults,
+        ...more,
+        ...endFaults(end, source.size, there.offset + there.size),
+        ...(layout.assumed === null ? [] : [layoutFault(layout.assumed)]),
+      ]),
     },
     place: { encoding, dataOffset: there.offset },
   };

@@ -1,5 +1,6 @@
 import type { ByteSource } from '@/core/audio/byteSource';
-import { layoutFor, type Layout } from '@/core/audio/layout';
+import { fileLayout, type FileLayout } from '@/core/audio/layout';
+import { layoutFault, withFaults, type IntegrityFault } from '@/core/audio/integrity';
 import { metadataOrNull } from '@/core/audio/metadata';
 import {
   bytesPerSample,
@@ -13,9 +14,17 @@ import {
   type SampleEncoding,
 } from '@/core/audio/pcm';
 import type { AudioFormat } from '@/core/audio/reader';
-import { fourCc, viewOf, walkChunks } from '../chunks';
+import { fourCc, isAllChunks, viewOf, walkChunks, type ChunkStyle } from '../chunks';
 import { AudioFileError } from '../errors';
-import { checkSound, CONVERT, EXPORT_AGAIN, framesThere } from '../limits';
+import {
+  checkSound,
+  CONVERT,
+  endFaults,
+  EXPORT_AGAIN,
+  framesThere,
+  LENGTH_NOT_STATED,
+  secondSound,
+} from '../limits';
 import type { PcmPlace } from '../pcmReader';
 import { WavMetadata } from './metadata';
 
@@ -30,11 +39,17 @@ export interface WavHeader {
   readonly place: PcmPlace;
 }
 
+/** The chunks of a WAV, RF64 or BW64 file. */
+const CHUNKS: ChunkStyle = { bigEndian: false, padded: true, wide: false };
+
+/** Sub-formats of ambisonic B-format: how the eight bytes end that follow the codec. Source: WAVE_FORMAT_EXTENSIBLE, B-format. */
+const B_FORMAT = [0x21, 0x07, 0xd3, 0x11, 0x86, 0x44, 0xc8, 0xc1, 0xca, 0x00, 0x00, 0x00];
+
 interface FormatChunk {
   readonly encoding: SampleEncoding;
   readonly validBits: number;
   readonly sampleRate: number;
-  readonly layout: Layout;
+  readonly layout: FileLayout;
 }
 
 function encodingOf(tag: number, bits: number): SampleEncoding | null {
@@ -69,6 +84,12 @@ function parseFormat(chunk: Uint8Array): FormatChunk {
     validBits = view.getUint16(18, true) || bits;
     mask = view.getUint32(20, true);
     tag = view.getUint16(24, true);
+    if (B_FORMAT.every((byte, i) => chunk[28 + i] === byte))
+      throw new AudioFileError(
+        'unsupportedCodec',
+        'The file holds ambisonic B-format, whose channels are no loudspeaker signals: it has no loudness as it is.',
+        'Decode it to a loudspeaker layout, then add that.',
+      );
   }
   const encoding = encodingOf(tag, bits);
   if (!encoding) {
@@ -91,22 +112,23 @@ function parseFormat(chunk: Uint8Array): FormatChunk {
     encoding,
     validBits: Math.min(validBits, encoding.bits),
     sampleRate,
-    layout: layoutFor(channels, mask),
+    layout: fileLayout(channels, mask),
   };
 }
 
-/** Whether a plausible chunk header stands at `offset`: tells an empty data chunk from one of unknown size. */
-async function chunkFollows(source: ByteSource, offset: number): Promise<boolean> {
-  const head = await source.read(offset, 8);
-  if (head.length < 8) return false;
-  for (let i = 0; i < 4; i++) if (head[i]! < 32 || head[i]! > 126) return false;
-  return offset + 8 + viewOf(head).getUint32(4, true) <= source.size;
-}
+/** A 32-bit size that is too large for it says what is left of it modulo this. */
+const WRAPS_AT = 2 ** 32;
+
+const WRAPPED: IntegrityFault = {
+  kind: 'lengthUncertain',
+  sentence:
+    'The sound is longer than the 32-bit size that the file states: it was read to its end. Other programs may read only the first part.',
+};
 
 interface DataChunk {
   readonly offset: number;
   readonly size: number;
-  readonly warnings: readonly string[];
+  readonly faults: readonly IntegrityFault[];
 }
 
 /** How much sound a data chunk holds, whatever its size field says. */
@@ -117,12 +139,18 @@ async function dataChunk(
   size64: number | null,
 ): Promise<DataChunk> {
   const rest = source.size - offset;
-  if (size === UNKNOWN_SIZE && size64 !== null && size64 > 0) return { offset, size: size64, warnings: [] };
-  if (size === UNKNOWN_SIZE || (size === 0 && rest > 0 && !(await chunkFollows(source, offset)))) {
-    const warnings = ['The file does not say how long its sound is; it was read to the end.'];
-    return { offset, size: rest, warnings };
-  }
-  return { offset, size, warnings: [] };
+  const said = size === UNKNOWN_SIZE && size64 !== null && size64 > 0 ? size64 : size;
+  const fits = (bytes: number): Promise<boolean> =>
+    isAllChunks(source, offset + bytes + (bytes % 2), CHUNKS).then(
+      // A last pad byte may be left out.
+      (all) => all || offset + bytes === source.size,
+    );
+  if (said === UNKNOWN_SIZE || (said === 0 && rest > 0 && !(await fits(0))))
+    return { offset, size: rest, faults: [LENGTH_NOT_STATED] };
+  if (said <= rest && !(await fits(said)))
+    for (let bytes = said + WRAPS_AT; bytes <= rest; bytes += WRAPS_AT)
+      if (await fits(bytes)) return { offset, size: bytes, faults: [WRAPPED] };
+  return { offset, size: said, faults: [] };
 }
 
 /**
@@ -137,7 +165,8 @@ export async function readWavHeader(source: ByteSource): Promise<WavHeader> {
   let sound: FormatChunk | null = null;
   let data: DataChunk | null = null;
   let size64: number | null = null;
-  await walkChunks(source, 12, { bigEndian: false, padded: true, wide: false }, async (chunk) => {
+  const more: IntegrityFault[] = [];
+  const end = await walkChunks(source, 12, CHUNKS, async (chunk) => {
     const { id, offset, size } = chunk;
     if (id === 'ds64' && container !== 'WAV') {
       const ds64 = await source.read(offset, 24);
@@ -146,9 +175,9 @@ export async function readWavHeader(source: ByteSource): Promise<WavHeader> {
       sound ??= parseFormat(await source.read(offset, Math.min(size, 40)));
     } else if (id === 'data') {
       if (!sound) return null;
-      // A second data chunk belongs to something else.
       data ??= await dataChunk(source, offset, size, size64);
-      return data.offset === offset ? data.size : size;
+      if (data.offset === offset) return data.size;
+      more.push(secondSound(Math.min(size, source.size - offset)));
     } else await metadata.take(source, chunk);
     return size;
   });
@@ -158,24 +187,27 @@ export async function readWavHeader(source: ByteSource): Promise<WavHeader> {
     throw new AudioFileError('damagedHeader', 'The file does not say how its sound is stored.', EXPORT_AGAIN);
   if (!there) throw new AudioFileError('noSound', 'The file has a header but no sound in it.', EXPORT_AGAIN);
   const { encoding, validBits, sampleRate, layout } = found;
-  const stride = layout.labels.length * bytesPerSample(encoding);
-  const { frames, partial, warnings } = framesThere(
-    there.size,
-    source.size - there.offset,
-    stride,
-    sampleRate,
-  );
+  const stride = layout.layout.labels.length * bytesPerSample(encoding);
+  const { frames, faults } = framesThere(there.size, source.size - there.offset, stride, sampleRate);
   return {
     format: {
       container,
       codec: encodingName(encoding, validBits),
       bitDepth: validBits,
       sampleRate,
-      layout,
+      layout: layout.layout,
       frames,
-      partial,
       metadata: metadataOrNull(metadata.done()),
-      warnings: [...there.warnings, ...warnings, ...metadata.warnings],
+      ...withFaults(
+        [
+          ...there.faults,
+          ...faults,
+          ...more,
+          ...endFaults(end, source.size, there.offset + there.size),
+          ...(layout.assumed === null ? [] : [layoutFault(layout.assumed)]),
+        ],
+        metadata.warnings,
+      ),
     },
     place: { encoding, dataOffset: there.offset },
   };

@@ -7,6 +7,7 @@ import { proofOf, speechInFile } from '@/core/deliver/proof';
 import { loudnessBytes } from '@/core/formats/wav/bext';
 import type { LoudnessFigures } from '@/core/loudness/figures';
 import type { TimeRange } from '@/core/loudness/levelTrack';
+import { programmeFaults } from '@/core/programme/damagedSources';
 import { isStems } from '@/core/programme/delivery';
 import type { Project } from '@/core/programme/model';
 import { patched } from '@/engine/blobWriter';
@@ -67,7 +68,15 @@ export async function readBack(
   if (target) {
     const speech = speechInFile(spoken, file, project.sampleRate);
     const judged = await measurePool().checkFile(
-      { ...measured.ok, material: { ...material, speech: speech.length > 0 ? speech : null } },
+      {
+        ...measured.ok,
+        material: {
+          ...material,
+          speech: speech.length > 0 ? speech : null,
+          // A file made of sound that is not whole is not whole either.
+          integrity: [...programmeFaults(project), ...material.integrity],
+        },
+      },
       [target],
       thresholdsOf(project),
       null,
