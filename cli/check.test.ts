@@ -21,6 +21,12 @@ clicking[0]![4 * 48_000]! += 0.3;
 write('clicking.wav', clicking);
 writeFileSync(join(folder, 'broken.wav'), 'RIFF this is no sound');
 
+/** A sine in the centre of six channels, whose loudness is its level. */
+function sixChannels(): Float32Array[] {
+  const [centre] = tones([{ dbfs: -20, seconds: 4 }], 48_000, 1);
+  return Array.from({ length: 6 }, (_, c) => (c === 2 ? centre! : new Float32Array(centre!.length)));
+}
+
 const reports = (...args: string[]): CheckReport[] =>
   JSON.parse(dengung('check', '--json', ...args).out) as CheckReport[];
 
@@ -198,5 +204,20 @@ describe('a file that is not whole', () => {
     expect([code, out]).toEqual([1, expect.stringMatching(/cannot be judged: No dialogue was found/)]);
     dengung('check', '--target', 'drama-dialogue', '--junit', 'spoken.xml', 'good.wav');
     expect(readFileSync(join(folder, 'spoken.xml'), 'utf8')).toMatch(/errors="1"/);
+  });
+
+  it('one that does not say what its channels are is certified once that is declared', () => {
+    const plain = Buffer.from(readFileSync(join(folder, write('five.wav', sixChannels()))));
+    // The mask of its loudspeakers, which is all that tells 5.1 from six channels.
+    plain.writeUInt32LE(0, plain.indexOf('fmt ') + 8 + 20);
+    writeFileSync(join(folder, 'six.wav'), plain);
+    const target = ['--target', 'ebu-r128'];
+    const said = dengung('check', ...target, 'six.wav');
+    expect([said.code, said.out]).toEqual([
+      1,
+      expect.stringMatching(/cannot be certified: The file does not say what its 6 channels are/),
+    ]);
+    expect(dengung('check', ...target, '--layout', '5.1', 'six.wav').out).toMatch(/meets: −23/);
+    expect(dengung('check', ...target, '--layout', 'quad-ish', 'six.wav').code).toBe(2);
   });
 });

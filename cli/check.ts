@@ -40,6 +40,8 @@ export interface CheckOptions {
   /** Subtitle file that says when somebody speaks. */
   readonly dialogue: string | null;
   readonly findSpeech: boolean;
+  /** Id of the layout that is declared for every file; `null`: as each says. */
+  readonly layoutId: string | null;
   /** Files to write. */
   readonly junit: string | null;
   readonly csv: string | null;
@@ -81,6 +83,8 @@ export interface Setting {
   readonly speech: readonly TimeRange[] | null;
   readonly findSpeech: boolean;
   readonly services: readonly Service[];
+  /** Id of the layout that is declared for every file; `null`: as each says. */
+  readonly layoutId: string | null;
 }
 
 /** A file that was measured and held against targets, with all that this rests on. */
@@ -95,11 +99,11 @@ export interface FileLookedAt {
 export async function lookAt(
   path: string,
   name: string,
-  { targets, speech, findSpeech, services }: Setting,
+  { targets, speech, findSpeech, services, layoutId }: Setting,
   pool: TaskPool,
   onProgress: (done: number) => void,
 ): Promise<FileLookedAt> {
-  const { format, measured } = await measureFile(path, WHOLE_FIRST_SOUND, pool, onProgress);
+  const { format, measured } = await measureFile(path, { ...WHOLE_FIRST_SOUND, layoutId }, pool, onProgress);
   const spoken = speech ?? (findSpeech ? await speechFoundIn(path, pool, onProgress) : null);
   const material = fileMaterial(measured, format, spoken);
   const check = checkFile(material, targets, USUAL_THRESHOLDS);
@@ -122,18 +126,16 @@ async function checkOne(
   return (await lookAt(path, named.file, setting, pool, onProgress)).checked;
 }
 
-/** What files are held against. @param own, dialogue files; see `CheckOptions` */
+/** What files are held against; see `CheckOptions`. */
 export async function settingOf(
-  ids: readonly string[],
-  own: string | null,
-  dialogue: string | null,
-  findSpeech: boolean,
+  options: Pick<CheckOptions, 'targets' | 'own' | 'dialogue' | 'findSpeech' | 'layoutId'>,
   services: readonly Service[],
 ): Promise<Setting> {
-  const targets = await targetsNamed(ids, own);
+  const { own, dialogue, findSpeech, layoutId } = options;
+  const targets = await targetsNamed(options.targets, own);
   const speech = (await speechIn(dialogue))?.ranges ?? null;
   return {
-    ...{ targets, speech, services },
+    ...{ targets, speech, services, layoutId },
     findSpeech: findSpeech || (speech === null && targets.some(needsSpeech)),
   };
 }
@@ -148,9 +150,7 @@ export async function checkCommand(options: CheckOptions): Promise<number> {
   }[] = [];
   const named = await expand(files);
   try {
-    setting = await settingOf(
-      ...([options.targets, options.own, dialogue, options.findSpeech, options.services] as const),
-    );
+    setting = await settingOf(options, options.services);
     const rules = {
       inputs: [...named.flatMap((one) => ('error' in one ? [] : [one.file])), options.own, dialogue].filter(
         (one): one is string => one !== null && one !== STANDARD_INPUT,

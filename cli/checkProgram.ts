@@ -13,7 +13,7 @@ export function check(ended: Ended): Command {
   const command = quiet(new Command('check'))
     .summary('finished files against delivery targets; a gate for builds and ingests')
     .description(
-      `Holds finished files against delivery targets and finds what is wrong in them. FILE may be a folder, a pattern, or - for standard input.\n\n${READ}\n\nExit code: 0 all meet, 1 one misses or fails, 2 wrong usage.\n\nA file of targets (--targets) is JSON:\n\n${targetFileLines().join('\n')}`,
+      `Holds finished files against delivery targets and finds what is wrong in them. FILE may be a folder, a pattern, or - for standard input.\n\n${READ}\n\nExit code: 0 all meet, 1 one misses, fails or cannot be certified or judged, 2 wrong usage.\n\nA file of targets (--targets) is JSON:\n\n${targetFileLines().join('\n')}`,
     )
     .argument('[FILE...]')
     .option('--target <LIST>', `ids, parted by commas: ${TARGETS.join(', ')}, or those of --targets`)
@@ -37,6 +37,11 @@ export function check(ended: Ended): Command {
       named('dialogue'),
     )
     .option('--find-speech', 'find when somebody speaks; done anyway for targets that go by dialogue')
+    .option(
+      '--layout <ID>',
+      `what the channels are, where a file does not say it: ${usage.LAYOUTS}`,
+      usage.layoutId,
+    )
     .option(
       '--jobs <N>',
       'files, and parts of long files, at a time; at most, and otherwise, as many as there are cores',
@@ -66,6 +71,7 @@ export function check(ended: Ended): Command {
         findings: options.findings ?? false,
         dialogue: options.dialogue ?? null,
         findSpeech: options.findSpeech ?? false,
+        layoutId: options.layout ?? null,
         junit: options.junit ?? null,
         csv: options.csv ?? null,
         keepExisting: !options.clobber,

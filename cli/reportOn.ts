@@ -27,6 +27,8 @@ export interface ReportOptions {
   readonly paper: Paper;
   readonly dialogue: string | null;
   readonly findSpeech: boolean;
+  /** Id of the layout that is declared for it; `null`: as it says. */
+  readonly layoutId: string | null;
   readonly keepExisting: boolean;
   readonly jobs: number;
   readonly version: string;
@@ -65,7 +67,7 @@ export async function reportCommand(options: ReportOptions): Promise<number> {
       inputs: [file, own, dialogue].filter((one): one is string => one !== null),
       keepExisting: options.keepExisting,
     });
-    const setting = await settingOf(options.targets, own, dialogue, options.findSpeech, []);
+    const setting = await settingOf(options, []);
     const looked = await lookAt(file, file, setting, pool, onProgress);
     const { format, material, checked } = looked;
     const facts = await withFile(file, async (source) => ({

@@ -12,7 +12,7 @@ export function report(version: string, ended: Ended): Command {
   const command = quiet(new Command('report'))
     .summary('a report on a finished file: PDF, HTML, data or a table')
     .description(
-      `Measures a finished file, holds it against delivery targets and writes a report: what it is (with SHA-256), its verdicts, all figures with their places, loudness over time, findings and what mends them.\n\n${READ}\n\nExit code: 0 it meets all, 1 it misses one or fails, 2 wrong usage.`,
+      `Measures a finished file, holds it against delivery targets and writes a report: what it is (with SHA-256), its verdicts, all figures with their places, loudness over time, findings and what mends them.\n\n${READ}\n\nExit code: 0 it meets all, 1 it misses one, fails, or cannot be certified or judged, 2 wrong usage.`,
     )
     .argument('[FILE...]')
     .usage('[options] FILE')
@@ -27,6 +27,11 @@ export function report(version: string, ended: Ended): Command {
       named('dialogue'),
     )
     .option('--find-speech', 'find when somebody speaks; done anyway for targets that go by dialogue')
+    .option(
+      '--layout <ID>',
+      `what the channels are, where the file does not say it: ${usage.LAYOUTS}`,
+      usage.layoutId,
+    )
     .option('--no-clobber', 'write no file that is there already; otherwise it is replaced, and that is said')
     .option('--jobs <N>', 'parts of a long file at a time', usage.jobs);
   command.action(async (files, options) => {
@@ -46,6 +51,7 @@ export function report(version: string, ended: Ended): Command {
         ...{ file, form, out: options.out, targets: [...new Set(targets)] },
         ...{ own: options.targets ?? null, full: options.full ?? false, paper: options.paper ?? 'A4' },
         ...{ dialogue: options.dialogue ?? null, findSpeech: options.findSpeech ?? false },
+        layoutId: options.layout ?? null,
         ...{ keepExisting: !options.clobber, jobs: options.jobs ?? availableParallelism(), version },
       }),
     );

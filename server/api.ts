@@ -1,4 +1,5 @@
 import { join } from 'node:path';
+import { DECLARABLE } from '@/core/audio/layout';
 import { SHIPPED_TARGETS } from '@/core/check/shipped';
 import type { Target } from '@/core/check/target';
 import { ApiError } from './apiError';
@@ -26,6 +27,14 @@ function targetsIn(request: Request, least: number): readonly Target[] {
   return [...new Set(named)].map(targetNamed);
 }
 
+/** The layout that is declared for a file; `null` where none is. */
+function layoutIn(request: Request): string | null {
+  const id = query(request).get('layout');
+  if (id === null || DECLARABLE.some((layout) => layout.id === id)) return id;
+  const known = DECLARABLE.map((layout) => layout.id).join(', ');
+  throw new ApiError(422, 'noSuchLayout', `There is no layout “${id}”.`, `There are ${known}.`);
+}
+
 const flag = (request: Request, name: string): boolean =>
   ['1', 'true'].includes(query(request).get(name) ?? '');
 
@@ -34,23 +43,26 @@ export const health = (): Promise<Response> =>
 
 export const targets = (): Promise<Response> => Promise.resolve(json({ targets: SHIPPED_TARGETS }));
 
-/** `POST /api/measure?name=&target=ID,ID&findings=1` */
+/** `POST /api/measure?name=&target=ID,ID&findings=1&layout=ID` */
 export const measure = (request: Request): Promise<Response> =>
   inFolder(async (folder) => {
     const named = targetsIn(request, flag(request, 'findings') ? 1 : 0);
+    const layoutId = layoutIn(request);
     const name = sentName(query(request).get('name'));
     const { path } = await takeIn(request, folder, name);
-    const job = { kind: 'measure', path, name, targets: named, findings: flag(request, 'findings') } as const;
+    const findings = flag(request, 'findings');
+    const job = { kind: 'measure', path, name, targets: named, findings, layoutId } as const;
     return json(await runJob(job, request.signal));
   });
 
-/** `POST /api/check?name=&target=ID,ID` */
+/** `POST /api/check?name=&target=ID,ID&layout=ID` */
 export const check = (request: Request): Promise<Response> =>
   inFolder(async (folder) => {
     const named = targetsIn(request, 1);
+    const layoutId = layoutIn(request);
     const name = sentName(query(request).get('name'));
     const { path } = await takeIn(request, folder, name);
-    return json(await runJob({ kind: 'check', path, name, targets: named }, request.signal));
+    return json(await runJob({ kind: 'check', path, name, targets: named, layoutId }, request.signal));
   });
 
 const FORMATS = ['24', 'float'] as const;

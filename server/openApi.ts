@@ -66,6 +66,7 @@ export function openApi(version: string): Readonly<Record<string, unknown>> {
           NAME,
           { ...TARGET, required: false },
           inQuery('findings', '1: with what was found, for the targets'),
+          inQuery('layout', 'id of the channel layout, where the file does not say it'),
         ],
         ref('Measurement'),
         'Measures a file',

@@ -21,12 +21,14 @@ export type Job =
       readonly name: string;
       readonly targets: readonly Target[];
       readonly findings: boolean;
+      readonly layoutId: string | null;
     }
   | {
       readonly kind: 'check';
       readonly path: string;
       readonly name: string;
       readonly targets: readonly Target[];
+      readonly layoutId: string | null;
     }
   | {
       readonly kind: 'level';
@@ -63,8 +65,12 @@ export type JobAnswer = { readonly ok: unknown } | { readonly trouble: Trouble }
 const silent = (): void => undefined;
 const NO_EXTRAS = { range: null, exactTruePeak: null, speech: null, series: false } as const;
 
-const settingFor = (targets: readonly Target[], services: Setting['services']): Setting => ({
-  ...{ targets, speech: null, services },
+const settingFor = (
+  targets: readonly Target[],
+  services: Setting['services'],
+  layoutId: string | null,
+): Setting => ({
+  ...{ targets, speech: null, services, layoutId },
   findSpeech: targets.some(({ anchor = 'programme' }) => anchor !== 'programme'),
 });
 
@@ -74,12 +80,17 @@ async function work(job: Job): Promise<JobResult<Job>> {
   const pool = openHere();
   const { path, name } = job;
   const look = (targets: readonly Target[], services: Setting['services']): Promise<FileLookedAt> =>
-    lookAt(path, name, settingFor(targets, services), pool, silent);
+    lookAt(path, name, settingFor(targets, services, 'layoutId' in job ? job.layoutId : null), pool, silent);
   try {
     switch (job.kind) {
       case 'measure': {
         if (job.targets.length === 0) {
-          const measured = await measureFile(path, WHOLE_FIRST_SOUND, pool, silent);
+          const measured = await measureFile(
+            path,
+            { ...WHOLE_FIRST_SOUND, layoutId: job.layoutId },
+            pool,
+            silent,
+          );
           return { ...reportOf(name, measured, NO_EXTRAS), verdicts: [] };
         }
         const looked = await look(job.targets, []);

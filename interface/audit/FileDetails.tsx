@@ -7,6 +7,7 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import { DECLARABLE } from '@/core/audio/layout';
 import type { Target } from '@/core/check/target';
 import { verdictOf } from '@/core/check/verdict';
 import { byteSize, clock } from '@/core/text/figures';
@@ -115,6 +116,31 @@ function Head({
   );
 }
 
+/** What the channels of a file are, where it does not say it, or somebody has declared it. */
+function LayoutChoice({ audit, entry }: { audit: Audit; entry: AuditFile }) {
+  const { checked, layoutId } = entry;
+  const assumed = checked?.format.integrity.some(({ kind }) => kind === 'layoutAssumed') ?? false;
+  const channels = checked?.format.layout.labels.length ?? 0;
+  const fitting = DECLARABLE.filter(({ labels }) => labels.length === channels);
+  if ((!assumed && layoutId === null) || fitting.length === 0) return null;
+  return (
+    <TextField
+      select
+      label="Channel layout"
+      value={layoutId ?? ''}
+      error={assumed}
+      onChange={(event) => audit.again(entry.id, { layoutId: event.target.value })}
+      sx={{ minWidth: 140 }}
+    >
+      {fitting.map(({ id, name, labels }) => (
+        <MenuItem key={id} value={id} dense>
+          {name} ({labels.join(' ')})
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
+
 /** One file in full: verdict, what mends it, findings, figures, course over time, what a listener gets. */
 export function FileDetails({
   audit,
@@ -176,13 +202,13 @@ export function FileDetails({
             message={`${entry.file.name}: ${entry.failure.message}`}
             hint={entry.failure.hint}
             action={
-              <Button color="inherit" onClick={() => audit.again(entry.id, entry.track)}>
+              <Button color="inherit" onClick={() => audit.again(entry.id)}>
                 Try again
               </Button>
             }
           />
         ) : entry.cancelled ? (
-          <Button variant="outlined" onClick={() => audit.again(entry.id, entry.track)}>
+          <Button variant="outlined" onClick={() => audit.again(entry.id)}>
             Measure {entry.file.name}
           </Button>
         ) : (
@@ -205,7 +231,7 @@ export function FileDetails({
             select
             label="Sound"
             value={entry.track}
-            onChange={(event) => audit.again(entry.id, Number(event.target.value))}
+            onChange={(event) => audit.again(entry.id, { track: Number(event.target.value) })}
             sx={{ minWidth: 120 }}
           >
             {entry.sounds.map(({ index, label }) => (
@@ -215,6 +241,7 @@ export function FileDetails({
             ))}
           </TextField>
         )}
+        <LayoutChoice audit={audit} entry={entry} />
         <SpeechMenu audit={audit} entry={entry} now={looked.now} onGo={looked.play} />
         <ReportForms
           label="Report on this file…"

@@ -86,7 +86,7 @@ function StateCell({ row: { file }, audit }: { row: AuditRow; audit: Audit }) {
           aria-label={`Try again: ${file.file.name}`}
           onClick={(event) => {
             event.stopPropagation();
-            audit.again(file.id, file.track);
+            audit.again(file.id);
           }}
           sx={{ p: 0.25 }}
         >

@@ -79,7 +79,7 @@ export class Audit {
     const added = files
       .filter((file) => !known.has(keyOf(file)))
       .map((file): AuditFile => ({
-        ...{ id: newId(), file, folder: folderOf(file), sounds: [], track: 0 },
+        ...{ id: newId(), file, folder: folderOf(file), sounds: [], track: 0, layoutId: null },
         ...{ work: 'waiting', done: 0, failure: null, cancelled: false, checked: null },
         ...{ speech: null, exactPeakDbtp: null, mended: null, turn: 0 },
       }));
@@ -88,8 +88,7 @@ export class Audit {
     for (const file of files) {
       const id = known.get(keyOf(file));
       const there = id === undefined ? undefined : this.file(id);
-      if (there && there.work === null && (there.failure || there.cancelled))
-        this.again(there.id, there.track);
+      if (there && there.work === null && (there.failure || there.cancelled)) this.again(there.id);
     }
     return added[0]?.id ?? (files[0] && known.get(keyOf(files[0]))) ?? null;
   }
@@ -118,12 +117,13 @@ export class Audit {
     }));
   }
 
-  /** Measures a file anew that was stopped, or another of its sounds. */
-  again(id: string, track = 0): void {
+  /** Measures a file anew that was stopped, or another of its sounds, or with other channels declared. */
+  again(id: string, change: Partial<Pick<AuditFile, 'track' | 'layoutId'>> = {}): void {
     this.exactTried.delete(id);
     this.cancels.get(id)?.abort();
     this.change(id, {
-      ...{ track, checked: null, speech: null, mended: null, failure: null, cancelled: false },
+      ...change,
+      ...{ checked: null, speech: null, mended: null, failure: null, cancelled: false },
       ...{ exactPeakDbtp: null },
       ...{ work: 'waiting', done: 0 },
     });
@@ -183,7 +183,7 @@ export class Audit {
     const sounds = this.take(id, await measurePool().soundsOf(entry.file, signal), signal);
     if (!sounds) return;
     this.change(id, { sounds });
-    const choice = { ...WHOLE_FIRST_SOUND, track: entry.track };
+    const choice = { ...WHOLE_FIRST_SOUND, track: entry.track, layoutId: entry.layoutId };
     const outcome = await measurePool().fileToCheck(entry.file, signal, onProgress, choice);
     const kept = this.take(id, outcome, signal);
     if (!kept) return;
@@ -256,14 +256,14 @@ export class Audit {
 
   /** Works on the samples of a file; where it has none as they are, they are decoded for this, and let go again. */
   private async ofSamples<T>(
-    { file, track }: AuditFile,
+    { file, track, layoutId }: AuditFile,
     signal: AbortSignal,
     onProgress: (done: number) => void,
     work: (pcm: Blob, told: (done: number) => void) => Promise<Outcome<T>>,
   ): Promise<Outcome<T>> {
     const outcome = track === 0 ? await work(file, onProgress) : null;
     if (outcome && !('failure' in outcome)) return outcome;
-    const choice = { ...WHOLE_FIRST_SOUND, track };
+    const choice = { ...WHOLE_FIRST_SOUND, track, layoutId };
     const decoded = await measurePool().measureFile(file, signal, (done) => onProgress(done / 2), choice);
     if (!('ok' in decoded)) return decoded;
     return work(decoded.ok.pcm, (done) => onProgress(0.5 + done / 2));

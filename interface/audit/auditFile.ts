@@ -44,6 +44,8 @@ export interface AuditFile {
   /** Its sounds, if it has several, and which of them this is. */
   readonly sounds: readonly SoundTrack[];
   readonly track: number;
+  /** Id of the layout that is declared for it; `null`: as the file says. */
+  readonly layoutId: string | null;
   readonly work: FileWork | null;
   /** 0 to 1 */
   readonly done: number;

@@ -122,11 +122,12 @@ export async function mendFile(
   signal: AbortSignal,
   told: Told,
 ): Promise<MendOutcome> {
-  const { file, track, checked, exactPeakDbtp } = of;
+  const { file, track, layoutId, checked, exactPeakDbtp } = of;
   const { judged, format } = checked!;
   const opened = await measurePool().measureFile(file, signal, (done) => told('Reading', done), {
     ...WHOLE_FIRST_SOUND,
     track,
+    layoutId,
   });
   if (!('ok' in opened)) return opened;
   const { pcm } = opened.ok;

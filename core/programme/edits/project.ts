@@ -21,7 +21,19 @@ export function addSources(project: Project, sources: readonly Source[], order: 
 export function declareLayout(project: Project, sourceId: Id, layout: Layout): Project {
   return {
     ...project,
-    sources: project.sources.map((source) => (source.id === sourceId ? { ...source, layout } : source)),
+    sources: project.sources.map((source) => {
+      if (source.id !== sourceId) return source;
+      const { integrity: all, ...rest } = source;
+      if (!all) return { ...source, layout };
+      // What was only assumed of its channels is known now.
+      const assumed = new Set(
+        all.flatMap(({ kind, sentence }) => (kind === 'layoutAssumed' ? [sentence] : [])),
+      );
+      return {
+        ...{ ...rest, layout, integrity: all.filter(({ kind }) => kind !== 'layoutAssumed') },
+        warnings: source.warnings.filter((warning) => !assumed.has(warning)),
+      };
+    }),
   };
 }
 

@@ -14,6 +14,7 @@ import { AudioFileError } from '@/core/formats/errors';
 import { MOST_SUBTITLE_BYTES, speechFromSubtitles } from '@/core/formats/subtitles';
 import { integratedWithin, type TimeRange } from '@/core/loudness/levelTrack';
 import type { SoundMeasurement } from '@/core/loudness/sound';
+import { sourceFaults } from '@/core/programme/damagedSources';
 import { declareLayout } from '@/core/programme/edits/project';
 import { setSpeech } from '@/core/programme/edits/speech';
 import type { Source } from '@/core/programme/model';
@@ -94,12 +95,16 @@ function LayoutChoice({ source }: { source: Source }) {
   const session = useSession();
   const fitting = DECLARABLE.filter((layout) => layout.labels.length === source.layout.labels.length);
   const known = fitting.some((layout) => layout.id === source.layout.id);
-  if (fitting.length < (known ? 2 : 1)) return null;
+  const assumed = sourceFaults(source).some(({ kind }) => kind === 'layoutAssumed');
+  if (fitting.length < (known && !assumed ? 2 : 1)) return null;
   return (
     <TextField
       select
       label="Channel layout"
-      value={source.layout.id}
+      // What is only assumed is not chosen: choosing the same confirms it.
+      value={assumed ? '' : source.layout.id}
+      error={assumed}
+      helperText={assumed ? `Taken as ${source.layout.name}: confirm or change it.` : undefined}
       sx={{ minWidth: 190 }}
       onChange={(event) => {
         const layout = fitting.find(({ id }) => id === event.target.value);
@@ -109,7 +114,9 @@ function LayoutChoice({ source }: { source: Source }) {
           );
       }}
     >
-      {!known && <MenuItem value={source.layout.id}>{source.layout.name}, as the file says</MenuItem>}
+      {!known && !assumed && (
+        <MenuItem value={source.layout.id}>{source.layout.name}, as the file says</MenuItem>
+      )}
       {fitting.map((layout) => (
         <MenuItem key={layout.id} value={layout.id}>
           {layout.name}
