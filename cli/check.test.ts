@@ -88,7 +88,7 @@ describe('dengung check', () => {
   });
 
   it('writes a test case a file and target for build servers, and a table', () => {
-    const args = ['--target', 'ebu-r128', '--junit', 'out.xml', '--csv', 'out.csv'];
+    const args = ['--target', 'ebu-r128', '--report', 'out.xml', '--report', 'out.csv'];
     expect(dengung('check', ...args, 'good.wav', 'loud.wav', 'broken.wav').code).toBe(1);
     interface Suites {
       readonly testsuites: {
@@ -156,13 +156,55 @@ describe('dengung check', () => {
     expect([wrong('good.wav').code, wrong('good.wav').err]).toEqual([2, expect.stringMatching(/--target/)]);
     expect(wrong('--target', 'nothing', 'good.wav').code).toBe(2);
     expect(wrong('--target', 'ebu-r128', '--service', 'nobody', 'good.wav').code).toBe(2);
-    expect(wrong('--target', 'ebu-r128', '--junit', 'one', '--csv', 'one', 'good.wav').code).toBe(2);
-    const over = wrong('--target', 'ebu-r128', '--csv', 'good.wav', 'good.wav');
+    expect(wrong('--target', 'ebu-r128', '--json', '--csv', 'good.wav').code).toBe(2);
+    const twice = ['--report', 'one.csv', '--report', 'one.csv'];
+    expect(wrong('--target', 'ebu-r128', ...twice, 'good.wav').code).toBe(2);
+    const over = wrong('--target', 'ebu-r128', '--report', 'good.wav', 'good.wav');
     expect([over.code, over.err]).toEqual([1, expect.stringMatching(/being read; it would be lost/)]);
-    expect(existsSync(join(folder, 'one'))).toBe(false);
+    expect(existsSync(join(folder, 'one.csv'))).toBe(false);
     const { out } = wrong('--help');
     expect(SHIPPED_TARGETS.filter(({ id }) => !out.includes(id))).toEqual([]);
   });
+});
+
+describe('one option means the same everywhere', () => {
+  it('--csv and --junit print, and whatever follows them is a file to be checked', () => {
+    const before = readFileSync(join(folder, 'loud.wav'));
+    const table = dengung('check', '--target', 'ebu-r128', '--csv', 'loud.wav', 'good.wav');
+    expect(table.out.split('\r\n').length + table.out.split('\n').length).toBeGreaterThan(3);
+    expect(table.out).toMatch(/^file,target,outcome/);
+    expect(dengung('check', '--target', 'ebu-r128', '--junit', 'loud.wav').out).toMatch(/^<\?xml/);
+    expect(readFileSync(join(folder, 'loud.wav')).equals(before)).toBe(true);
+  });
+
+  it.each([
+    ['check', '--target', 'ebu-r128', '--report', 'spare.wav', 'good.wav'],
+    ['check', '--target', 'ebu-r128', '--report', 'sound.csv', 'good.wav'],
+    ['report', '--target', 'ebu-r128', '--out', 'sound.pdf', 'good.wav'],
+    [
+      'level',
+      '--target',
+      'ebu-r128',
+      '--each',
+      '--out',
+      '.',
+      '--report',
+      'sound.json',
+      'good.wav',
+      'loud.wav',
+    ],
+    ['level', '--target', 'ebu-r128', '--out', 'notes.txt', 'good.wav'],
+  ])(
+    '%s %s %s %s %s: no option that writes replaces sound by something else, or a file of another kind',
+    (...args) => {
+      const files = ['spare.wav', 'sound.csv', 'sound.pdf', 'sound.json', 'notes.txt'];
+      const sound = readFileSync(join(folder, 'good.wav'));
+      for (const file of files) writeFileSync(join(folder, file), file === 'notes.txt' ? 'notes' : sound);
+      expect(dengung(...args).code).toBe(1);
+      for (const file of files.slice(0, 4)) expect(readFileSync(join(folder, file)).equals(sound)).toBe(true);
+      expect(readFileSync(join(folder, 'notes.txt'), 'utf8')).toBe('notes');
+    },
+  );
 });
 
 describe('a file that is not whole', () => {
@@ -181,7 +223,7 @@ describe('a file that is not whole', () => {
     expect(bad!.verdicts[0]).toMatchObject({ outcome: 'notWhole', meets: null });
     expect(bad!.verdicts[0]!.reason).toMatch(/ends .* before it should/);
     expect(bad!.findings[0]).toMatchObject({ kind: 'integrity', weight: 'breaks' });
-    dengung('check', ...args, '--junit', 'whole.xml', '--csv', 'whole.csv');
+    dengung('check', ...args, '--report', 'whole.xml', '--report', 'whole.csv');
     const xml = readFileSync(join(folder, 'whole.xml'), 'utf8');
     expect(xml).toMatch(/tests="2" failures="0" errors="1"/);
     expect(xml).toMatch(why);
@@ -202,7 +244,7 @@ describe('a file that is not whole', () => {
   it('one in which nobody speaks cannot be judged by its dialogue, and that is an error', () => {
     const { code, out } = dengung('check', '--target', 'drama-dialogue', 'good.wav');
     expect([code, out]).toEqual([1, expect.stringMatching(/cannot be judged: No dialogue was found/)]);
-    dengung('check', '--target', 'drama-dialogue', '--junit', 'spoken.xml', 'good.wav');
+    dengung('check', '--target', 'drama-dialogue', '--report', 'spoken.xml', 'good.wav');
     expect(readFileSync(join(folder, 'spoken.xml'), 'utf8')).toMatch(/errors="1"/);
   });
 

@@ -23,7 +23,7 @@ import { measureFile } from './measureFile';
 import { checkOutput, replacedNotes, writeText, type Output } from './output';
 import { openPool, type TaskPool } from './pool';
 import { ProgressLine } from './progress';
-import { complain, nobodyReads, say, sayJson, shown } from './say';
+import { complain, nobodyReads, say, sayCsv, sayJson, shown } from './say';
 import { fromStandardInput, STANDARD_INPUT } from './standardInput';
 import { UsageError } from './usage';
 
@@ -34,7 +34,7 @@ export interface CheckOptions {
   /** A file with targets of one's own. */
   readonly own: string | null;
   readonly services: readonly Service[];
-  readonly json: boolean;
+  readonly form: 'people' | 'json' | 'csv' | 'junit';
   /** For people: findings under each file. */
   readonly findings: boolean;
   /** Subtitle file that says when somebody speaks. */
@@ -42,9 +42,8 @@ export interface CheckOptions {
   readonly findSpeech: boolean;
   /** Id of the layout that is declared for every file; `null`: as each says. */
   readonly layoutId: string | null;
-  /** Files to write. */
-  readonly junit: string | null;
-  readonly csv: string | null;
+  /** Files to write, each in the form that its ending says: see {@link REPORTS}. */
+  readonly reports: readonly string[];
   readonly keepExisting: boolean;
   readonly jobs: number;
 }
@@ -140,9 +139,22 @@ export async function settingOf(
   };
 }
 
+const reportsOf = (files: readonly CheckedFile[]) =>
+  files.map((checked) => ('error' in checked ? checked : checked.report));
+const junitOf = async (files: readonly CheckedFile[]): Promise<string> =>
+  (await import('./junit')).junit(files);
+
+/** The forms of a report on all files, by the endings of their names. */
+export const REPORTS: Readonly<Record<string, (files: readonly CheckedFile[]) => Promise<string>>> = {
+  '.csv': (files) => Promise.resolve(checkCsv(files)),
+  '.json': (files) => Promise.resolve(`${JSON.stringify(reportsOf(files), null, 2)}\n`),
+  '.xml': junitOf,
+};
+
 /** `dengung check`. @returns the exit code */
 export async function checkCommand(options: CheckOptions): Promise<number> {
-  const { files, json, jobs, dialogue } = options;
+  const { files, form, jobs, dialogue } = options;
+  const json = form === 'json';
   let setting: Setting;
   const outputs: {
     readonly output: Output;
@@ -157,16 +169,14 @@ export async function checkCommand(options: CheckOptions): Promise<number> {
       ),
       keepExisting: options.keepExisting,
     };
-    if (options.junit !== null)
-      outputs.push({
-        output: await checkOutput(options.junit, rules),
-        text: async (checked) => (await import('./junit')).junit(checked),
+    for (const named of options.reports) {
+      const output = await checkOutput(named, {
+        ...{ ...rules, option: '--report' },
+        endings: Object.keys(REPORTS),
       });
-    if (options.csv !== null)
-      outputs.push({
-        output: await checkOutput(options.csv, rules),
-        text: (checked) => Promise.resolve(checkCsv(checked)),
-      });
+      const ending = Object.keys(REPORTS).find((one) => named.toLowerCase().endsWith(one))!;
+      outputs.push({ output, text: REPORTS[ending]! });
+    }
   } catch (error) {
     if (error instanceof UsageError) throw error;
     return failed(error, json, {});
@@ -175,7 +185,7 @@ export async function checkCommand(options: CheckOptions): Promise<number> {
   const all: CheckedFile[] = [];
   const inTurn = new InTurn<CheckedFile>((checked) => {
     all.push(checked);
-    if (json) return;
+    if (form !== 'people') return;
     progress.clear();
     say(checkLines(checked, options.findings));
   });
@@ -197,7 +207,9 @@ export async function checkCommand(options: CheckOptions): Promise<number> {
   );
   progress.end();
   await pool.close();
-  if (json) sayJson(all.map((checked) => ('error' in checked ? checked : checked.report)));
+  if (json) sayJson(reportsOf(all));
+  else if (form === 'csv') sayCsv(checkCsv(all));
+  else if (form === 'junit') say((await junitOf(all)).trimEnd());
   let failedToWrite = false;
   for (const { output, text } of outputs) {
     try {

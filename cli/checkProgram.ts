@@ -19,13 +19,15 @@ export function check(ended: Ended): Command {
     .option('--target <LIST>', `ids, parted by commas: ${TARGETS.join(', ')}, or those of --targets`)
     .option('--targets <FILE>', 'targets of one’s own (.json)', named('targets'))
     .option('--json', 'all of it as data, unrounded')
+    .option('--csv', 'one line a file and target')
+    .option('--junit', 'a test case a file and target, as build servers read it')
     .option('--findings', 'tell what was found in each file, and what mends it')
     .option(
-      '--junit <FILE>',
-      'also write a test case a file and target, as build servers read it',
-      named('junit'),
+      '--report <FILE>',
+      'also write a report in the form that its ending says: .csv, .json, or .xml for JUnit; may be given several times',
+      (file: string, before: readonly string[]) => [...before, named('report')(file)],
+      [] as readonly string[],
     )
-    .option('--csv <FILE>', 'also write a line a file and target', named('csv'))
     .option('--no-clobber', 'write no file that is there already; otherwise it is replaced, and that is said')
     .option(
       '--service <LIST>',
@@ -59,21 +61,22 @@ export function check(ended: Ended): Command {
     });
     if (options.dialogue !== undefined && options.findSpeech)
       throw new UsageError('Select --dialogue or --find-speech, not both.');
-    if (options.junit !== undefined && options.junit === options.csv)
-      throw new UsageError('--junit and --csv need a file each.');
+    const forms = (['json', 'csv', 'junit'] as const).filter((one) => options[one] === true);
+    if (forms.length > 1) throw new UsageError(`Select --${forms.join(' or --')}, not both.`);
+    if (new Set(options.report).size < options.report.length)
+      throw new UsageError('--report needs another file each time.');
     ended(
       await (
         await import('./check')
       ).checkCommand({
         ...{ files, targets: [...new Set(targets)], services },
         own: options.targets ?? null,
-        json: options.json ?? false,
+        form: forms[0] ?? 'people',
         findings: options.findings ?? false,
         dialogue: options.dialogue ?? null,
         findSpeech: options.findSpeech ?? false,
         layoutId: options.layout ?? null,
-        junit: options.junit ?? null,
-        csv: options.csv ?? null,
+        reports: options.report,
         keepExisting: !options.clobber,
         jobs: options.jobs ?? availableParallelism(),
       }),

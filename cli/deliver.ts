@@ -33,7 +33,7 @@ import { FileError, readText, trouble } from './files';
 import { contentOf, mediaIn } from './gather';
 import { measureFile, type Measured } from './measureFile';
 import { MediaShelf } from './media';
-import { checkOutput, replacedNotes, writeWhole, type FileSink, type Output } from './output';
+import { checkOutput, replacedNotes, SOUND_ENDINGS, writeWhole, type FileSink, type Output } from './output';
 import { placedProject, type CutAndMedia } from './placedCut';
 import { openPool, type TaskPool } from './pool';
 import { ProgressLine } from './progress';
@@ -284,7 +284,10 @@ async function deliver(
   for (const { key, name } of files)
     outputs.set(
       key,
-      await checkOutput(join(options.out, name), { inputs, keepExisting: options.keepExisting }),
+      await checkOutput(join(options.out, name), {
+        ...{ inputs, keepExisting: options.keepExisting },
+        endings: SOUND_ENDINGS,
+      }),
     );
   const told: Told[] = [];
   const progress = begin(files.length);

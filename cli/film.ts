@@ -9,7 +9,7 @@ import { failed } from './failed';
 import { FileError, withFile } from './files';
 import { measureFile } from './measureFile';
 import { MediaShelf } from './media';
-import { checkOutput, replacedNotes, writeWhole } from './output';
+import { checkOutput, replacedNotes, SOUND_ENDINGS, writeWhole } from './output';
 import { openPool } from './pool';
 import { ProgressLine } from './progress';
 import { complain, say, sayJson } from './say';
@@ -32,7 +32,7 @@ export async function filmCommand(options: FilmOptions): Promise<number> {
   const pool = openPool(options.jobs);
   const shelf = new MediaShelf(pool);
   try {
-    const output = await checkOutput(out, { inputs: [film, sound], keepExisting });
+    const output = await checkOutput(out, { inputs: [film, sound], keepExisting, endings: SOUND_ENDINGS });
     const went = await measureFile(sound, WHOLE_FIRST_SOUND, pool, (done) => progress.at(sound, done));
     const reader = await shelf.open(await shelf.add(sound));
     let made: ReplacedSound | null = null;

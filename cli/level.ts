@@ -13,7 +13,7 @@ import { exactPeakOf, measureFile, type Measured } from './measureFile';
 import { failed } from './failed';
 import { limiterFor, limiterReport, limitFile, withFileSound, type LimiterReport } from './limiting';
 import { limiterSentences } from '@/core/proposals/limiterWords';
-import { checkOutput, replacedNotes } from './output';
+import { checkOutput, replacedNotes, WAV_ENDINGS } from './output';
 import { openPool, type TaskPool } from './pool';
 import { ProgressLine } from './progress';
 import { reportOf, type FileReport } from './report';
@@ -141,7 +141,8 @@ export async function level(
   progress: ProgressLine,
 ): Promise<LevelReport> {
   const { file, target, out, choice, keepExisting, fileFormat } = options;
-  const output = out === null ? null : await checkOutput(out, { inputs: [file], keepExisting });
+  const output =
+    out === null ? null : await checkOutput(out, { inputs: [file], keepExisting, endings: WAV_ENDINGS });
   const at = (done: number): void => progress.at(file, done);
   const sound = await measureFile(file, choice, pool, at);
   const { gainDb, limitedBy, limiting, predicted, exact, sentences } = await workOut(options, sound, at);

@@ -14,7 +14,7 @@ import { measureFile } from './measureFile';
 import { limiterFor, limiterReport, limitFile, withFileSound, type LimiterReport } from './limiting';
 import { osPath } from './names';
 import { limiterSentences } from '@/core/proposals/limiterWords';
-import { checkOutput, replacedNotes, writeText, type Output } from './output';
+import { checkOutput, replacedNotes, WAV_ENDINGS, writeText, type Output } from './output';
 import { outputNames } from './outputNames';
 import { openPool, type TaskPool } from './pool';
 import { ProgressLine } from './progress';
@@ -121,7 +121,7 @@ async function outputsFor(
   const outputs = new Map<string, Output | Trouble>();
   for (const [file, name] of names) {
     await mkdir(osPath(dirname(absolute(name))), { recursive: true });
-    outputs.set(file, await checkOutput(name, { inputs, keepExisting }).catch(trouble));
+    outputs.set(file, await checkOutput(name, { inputs, keepExisting, endings: WAV_ENDINGS }).catch(trouble));
   }
   return outputs;
 }
@@ -271,7 +271,10 @@ async function levelMany(options: LevelManyOptions, pool: TaskPool): Promise<rea
   const report =
     options.report === null
       ? null
-      : await checkOutput(options.report, { inputs, keepExisting, option: '--report' });
+      : await checkOutput(options.report, {
+          ...{ inputs, keepExisting, option: '--report' },
+          endings: ['.csv', '.json'],
+        });
   if (options.out !== null) await makeFolder(options.out);
   const plan = await planOf(options.plan);
   const entries = await measureAll(named, options, pool);

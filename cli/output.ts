@@ -14,6 +14,7 @@ import {
   unlink,
 } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
+import { probe, PROBE_BYTES } from '@/core/formats/probe';
 import { forget, removeAtEnd } from './cleanUp';
 import { absolute, FileError, sameFile } from './files';
 import { nameOf, osPath } from './names';
@@ -37,6 +38,33 @@ export interface OutputRules {
   readonly keepExisting: boolean;
   /** The option that named it, for the messages. */
   readonly option?: string;
+  /** What its name may end in; see {@link SOUND_ENDINGS}. */
+  readonly endings: readonly string[];
+}
+
+/** Endings of files that hold sound: only an output that is sound itself replaces one. */
+export const SOUND_ENDINGS: readonly string[] = [
+  ...['.wav', '.bwf', '.rf64', '.bw64', '.aif', '.aiff', '.flac', '.mp3', '.opus', '.ogg', '.m4a'],
+  ...['.mov', '.mp4', '.m4v', '.mkv', '.webm'],
+];
+/** What is written as WAV. */
+export const WAV_ENDINGS: readonly string[] = ['.wav', '.bwf', '.rf64', '.bw64'];
+
+/** @throws FileError where a file that is there holds sound */
+async function refuseSound(path: string, named: string, option: string): Promise<void> {
+  const handle = await open(osPath(path), 'r');
+  try {
+    const head = new Uint8Array(PROBE_BYTES);
+    const { bytesRead } = await handle.read(head, 0, PROBE_BYTES, 0);
+    if (probe(head.subarray(0, bytesRead)) === null) return;
+  } finally {
+    await handle.close();
+  }
+  throw new FileError(
+    'isSound',
+    `${shown(named)} is a sound file; it would be lost.`,
+    `Choose another name after ${option}.`,
+  );
 }
 
 const statOrNull = (path: string): Promise<Stats | null> =>
@@ -54,12 +82,12 @@ async function noFolder(folder: string, named: string): Promise<FileError> {
 }
 
 /**
- * Looks at where a file is to go: only an ordinary file that is none of the inputs is ever replaced.
+ * Looks at where a file is to go: only an ordinary file that is none of the inputs is ever replaced, and sound only by sound.
  * @throws FileError when nothing may be written there
  */
 export async function checkOutput(
   named: string,
-  { inputs, keepExisting, option = '--out' }: OutputRules,
+  { inputs, keepExisting, option = '--out', endings }: OutputRules,
 ): Promise<Output> {
   let path = absolute(named);
   const itself = await lstat(osPath(path)).catch((error: NodeJS.ErrnoException) => {
@@ -109,6 +137,14 @@ export async function checkOutput(
         `Choose another name after ${option}.`,
       );
   }
+  if (!endings.some((ending) => named.toLowerCase().endsWith(ending)))
+    throw new FileError(
+      'otherEnding',
+      `${shown(named)} does not end in ${endings.join(' or ')}.`,
+      `Name the file after ${option} with its ending.`,
+    );
+  if (before && !endings.some((ending) => SOUND_ENDINGS.includes(ending)))
+    await refuseSound(path, named, option);
   if (before && keepExisting)
     throw new FileError(
       'exists',

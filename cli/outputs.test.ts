@@ -15,7 +15,7 @@ import { once } from 'node:events';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { noise, tones } from '@/core/testing/signals';
-import { checkOutput, checkRoom, writeWhole } from './output';
+import { checkOutput, checkRoom, WAV_ENDINGS, writeWhole } from './output';
 import { ownerMark } from './owner';
 import { clip, cutText } from './testing/cuts';
 import { workplace } from './testing/workplace';
@@ -105,7 +105,7 @@ describe('a file is written under a name that nobody has', () => {
   });
 
   it('a second writer of the same file is told', async () => {
-    const rules = { inputs: [], keepExisting: false };
+    const rules = { inputs: [], keepExisting: false, endings: WAV_ENDINGS };
     const here = (path: string) => checkOutput(at(path), rules);
     const [first, second] = [await here('both.wav'), await here('both.wav')];
     const put = (output: typeof first, text: string) =>
@@ -147,7 +147,11 @@ describe('a file is written under a name that nobody has', () => {
     const left = `.dengung-${path}-${process.ppid}-${host}-0123456789-${'a'.repeat(24)}.part`;
     const elsewhere = `.dengung-${path}-${pid}-ffffff-0123456789-${'b'.repeat(24)}.part`;
     for (const name of [left, elsewhere]) writeFileSync(at(name), 'left');
-    const output = await checkOutput(at('again.wav'), { inputs: [], keepExisting: false });
+    const output = await checkOutput(at('again.wav'), {
+      inputs: [],
+      keepExisting: false,
+      endings: WAV_ENDINGS,
+    });
     await writeWhole(
       output,
       (sink) => sink(Buffer.from('new')),
@@ -160,7 +164,11 @@ describe('a file is written under a name that nobody has', () => {
   });
 
   it('what is not approved is not left', async () => {
-    const output = await checkOutput(at('refused.wav'), { inputs: [], keepExisting: false });
+    const output = await checkOutput(at('refused.wav'), {
+      inputs: [],
+      keepExisting: false,
+      endings: WAV_ENDINGS,
+    });
     const refuse = () => Promise.reject(new Error('no'));
     await expect(writeWhole(output, (sink) => sink(Buffer.from('x')), refuse)).rejects.toThrow('no');
     expect(existsSync(at('refused.wav'))).toBe(false);

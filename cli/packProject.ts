@@ -5,6 +5,7 @@ import { downloadZip } from 'client-zip';
 import { readPack } from '@/codecs/pack/readPack';
 import { readProject, ProjectFormatError } from '@/core/programme/migrations';
 import {
+  PACK_ENDING,
   HANDOVER,
   MANIFEST,
   manifestOf,
@@ -26,7 +27,7 @@ import { hashOf } from './hashOf';
 import { absolute, FileError, withFile } from './files';
 import { MediaShelf } from './media';
 import { osPath } from './names';
-import { checkOutput, replacedNotes, writeText, writeWhole } from './output';
+import { checkOutput, replacedNotes, SOUND_ENDINGS, writeText, writeWhole } from './output';
 import { placedProject, type CutAndMedia } from './placedCut';
 import { openPool } from './pool';
 import { complain, say, shown } from './say';
@@ -65,6 +66,7 @@ export async function packCommand(options: PackOptions): Promise<number> {
     const output = await checkOutput(options.out, {
       inputs: [options.cut],
       keepExisting: options.keepExisting,
+      endings: [PACK_ENDING],
     });
     const placed = await placedProject(options, await soundIn(options.media, true), shelf);
     const { project, files } = withoutPaths(placed.project);
@@ -109,7 +111,7 @@ export async function openCommand(file: string, out: string, keepExisting: boole
       const pack = await readPack(source);
       const { project } = readProject(pack.project);
       await mkdir(osPath(absolute(join(out, 'sounds'))), { recursive: true });
-      const rules = { inputs: [file], keepExisting };
+      const rules = { inputs: [file], keepExisting, endings: ['.otio', '.json'] };
       let damaged = 0;
       for (const [i, one] of soundsOf(project).entries()) {
         const place = pack.sounds.get(one.audioKey);
@@ -119,7 +121,7 @@ export async function openCommand(file: string, out: string, keepExisting: boole
           complain(`The sound of ${shown(one.name)} is not in the file.`);
           continue;
         }
-        const output = await checkOutput(join(out, soundPath(one, i)), rules);
+        const output = await checkOutput(join(out, soundPath(one, i)), { ...rules, endings: SOUND_ENDINGS });
         const hash = createHash('sha256');
         await writeWhole(
           output,

@@ -18,7 +18,7 @@ import { FileError } from './files';
 import { withSpeechFound } from './findSpeech';
 import { mediaIn } from './gather';
 import { MediaShelf } from './media';
-import { checkOutput, replacedNotes, type Output } from './output';
+import { checkOutput, replacedNotes, WAV_ENDINGS, type Output } from './output';
 import { placedProject, type CutAndMedia } from './placedCut';
 import { openPool, type TaskPool } from './pool';
 import { ProgressLine } from './progress';
@@ -191,7 +191,7 @@ async function render(
   const walked = await mediaIn(options.media);
   const inputs = [options.cut, ...walked.files, ...(options.plan ? [options.plan.file] : [])];
   const plan = await planOf(options.plan?.file ?? null);
-  const output = await checkOutput(options.out, { inputs, keepExisting });
+  const output = await checkOutput(options.out, { inputs, keepExisting, endings: WAV_ENDINGS });
   const placed = await placedProject(options, walked, shelf);
   const limited = options.limiters ? placed.project : withoutLimiters(placed.project);
   const asCut = options.curves ? limited : withoutCurves(limited);

@@ -11,6 +11,7 @@ import { csvRow } from './csv';
 import { failed } from './failed';
 import { withFile } from './files';
 import { checkOutput, replacedNotes, writeWhole } from './output';
+import { REPORT_FORMS } from './reportForms';
 import { openPool } from './pool';
 import type { ReportForm } from './reportForms';
 import { ProgressLine } from './progress';
@@ -66,6 +67,7 @@ export async function reportCommand(options: ReportOptions): Promise<number> {
     const output = await checkOutput(options.out, {
       inputs: [file, own, dialogue].filter((one): one is string => one !== null),
       keepExisting: options.keepExisting,
+      endings: REPORT_FORMS.map((form) => `.${form}`),
     });
     const setting = await settingOf(options, []);
     const looked = await lookAt(file, file, setting, pool, onProgress);

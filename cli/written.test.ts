@@ -192,7 +192,14 @@ describe('the ceiling', () => {
       ['--by', 'truePeak'],
       ['--each', '--by', 'truePeak'],
     ]) {
-      const { code, out } = dengung(...level, ...args, '--json', '--out', `soft ${args.length}`, hard);
+      const { code, out } = dengung(
+        ...level,
+        ...args,
+        '--json',
+        '--out',
+        args.includes('--each') ? 'soft' : 'soft.wav',
+        hard,
+      );
       expect(code).toBe(0);
       expect(out).toMatch(/exactTruePeak/);
     }

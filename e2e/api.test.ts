@@ -266,6 +266,22 @@ describe('a recipient', () => {
     expect([alone.status, alone.data['code']]).toEqual([422, 'setMissing']);
   });
 
+  it('answers every method of every route, and keeps what waits to be fetched', async () => {
+    const levelled = await call('post', '/api/level', '/api/level?target=ebu-r128&name=loud.wav', LOUD);
+    const file = String(levelled.data['file']);
+    const before = temporary();
+    const paths = ['/', '/api/health', '/api/check', '/api/recipients', file, '/api/nothing', '*'];
+    for (const method of ['HEAD', 'OPTIONS', 'TRACE', 'DELETE', 'PUT', 'PATCH', 'PROPFIND'])
+      for (const path of paths) {
+        const status = await raw(path, { host: new URL(base).host }, method);
+        expect(status, `${method} ${path}`).toBeLessThan(500);
+      }
+    expect(await raw('*', {})).toBe(400);
+    expect(temporary()).toBe(before);
+    const bytes = await (await fetch(base + file)).arrayBuffer();
+    expect(bytes.byteLength).toBeGreaterThan(LOUD.length / 2);
+  });
+
   it('goes on where the line broke; is full, slow and late when it is told to', async () => {
     const trouble = (body: object) =>
       call(

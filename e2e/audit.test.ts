@@ -33,7 +33,7 @@ describe('auditing a finished file', () => {
     );
     expect((await page.dial('integrated')).state).toBe('under');
     await page.press('Correct it');
-    await page.find('section[aria-label="The corrected file"] [data-verdict=true]');
+    await page.find('section[aria-label="The corrected file"] [data-verdict=meets]');
     const name = (await page.text('section[aria-label="The corrected file"] h2')).trim();
     expect(name).toMatch(/^feature final \+6\.\d\d dB\.wav$/);
     await page.press('Save file');
@@ -65,7 +65,7 @@ describe('auditing a finished file', () => {
     );
     await page.press('Mend with a limiter');
     const section = 'section[aria-label="The corrected file"]';
-    await page.find(`${section} [data-verdict=true]`);
+    await page.find(`${section} [data-verdict=meets]`);
     const name = (await page.text(`${section} h2`)).trim();
     expect(name).toMatch(/ dB limited\.wav$/);
     await page.press('Save file');
@@ -211,7 +211,7 @@ describe('auditing a finished film', () => {
     await page.find('[data-mend=gain]');
     await page.press('Correct it');
     const section = 'section[aria-label="The corrected file"]';
-    await page.find(`${section} [data-verdict=true]`);
+    await page.find(`${section} [data-verdict=meets]`);
     expect(await page.text(section)).toMatch(
       /The picture is copied as it is, 75 packets of it; the sound is PCM 24-bit now, 1 more is copied\./,
     );

@@ -100,8 +100,8 @@ describe('deliveries and stems of the demo in one go', () => {
     expect(await outcome('Frostline EBU R 128.mp3')).toBe('cancelled');
     expect(await outcome('Frostline music.wav')).toBe('failed');
     expect(await page.text('[data-file="Frostline music.wav"]')).toMatch(/could not be saved: .*full/);
-    expect(await outcome('Frostline EBU R 128.wav')).toBe('true');
-    expect(await outcome('Frostline.wav')).toBe('false');
+    expect(await outcome('Frostline EBU R 128.wav')).toBe('meets');
+    expect(await outcome('Frostline.wav')).toBe('misses');
     // What was proved and only found no room can still be saved.
     await page.button('Save file: Frostline music.wav');
     const there = await inTheFolder();
@@ -149,7 +149,7 @@ describe('a delivery', () => {
     await page.find('[data-file="New project v1.wav"]');
     await page.press('Render and measure');
     await page.find('[data-file-verdict]');
-    expect(await outcome('New project v1.wav')).toBe('true');
+    expect(await outcome('New project v1.wav')).toBe('meets');
     await page.press('Save file');
     const bytes = await page.saved('New project v1.wav');
     expect((await figuresOfBytes(bytes)).integratedLufs).toBeCloseTo(-23, 2);
@@ -254,7 +254,7 @@ describe('a delivery', () => {
     }
     await page.until(
       'all to be saved',
-      async () => (await page.all('[data-outcome=true], [data-outcome=false]')).length === 6,
+      async () => (await page.all('[data-outcome=meets], [data-outcome=misses]')).length === 6,
     );
     expect(await page.errors()).toEqual([]);
   });

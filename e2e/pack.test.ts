@@ -52,7 +52,7 @@ describe('a project as one file', () => {
       expect(await other.clipLevel('tide')).toEqual(before);
       await other.press('Handover');
       await other.until('what was handed over', async () => (await other.all('[data-outcome]')).length === 1);
-      expect(await other.attribute('[data-outcome]', 'data-outcome')).toBe('true');
+      expect(await other.attribute('[data-outcome]', 'data-outcome')).toBe('meets');
       await (await other.find('[data-file] button')).click();
       expect(await other.text('[data-sha256]')).toBe(sha256);
       await other.press('Undo: ');

@@ -32,10 +32,18 @@ function isText(url) {
   }
 }
 
+/** What the router fails at without the headers that every answer has. */
+const METHODS = ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'];
+
 const server = createServer(
   { maxHeaderSize: 16_384, connectionsCheckingInterval: 5_000 },
   (request, response) => {
-    if (isText(request.url ?? '/')) return void handle(request, response);
+    const { method = '', url = '/' } = request;
+    if (!METHODS.includes(method))
+      return void response
+        .writeHead(405, { ...HEADERS, Allow: METHODS.join(', '), Connection: 'close' })
+        .end('This method is not allowed.\n');
+    if (url.startsWith('/') && isText(url)) return void handle(request, response);
     response.writeHead(400, HEADERS).end('This address cannot be read.\n');
   },
 );

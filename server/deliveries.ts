@@ -9,7 +9,7 @@ import type { Recipient } from '@/core/recipients/recipient';
 import { timeText } from '@/core/text/dates';
 import { hashOf } from '@/cli/hashOf';
 import { ApiError } from './apiError';
-import { newFolder, removeFolder } from './folders';
+import { count, newFolder, removeFolder } from './folders';
 import { runJob } from './jobs';
 import { append, mostBytes, sentName, takeText, tooLarge } from './receive';
 import { json } from './respond';
@@ -19,7 +19,9 @@ import { hindered, troubleOf } from './stationTrouble';
 
 /** A delivery that nobody goes on with is forgotten after so long, with what came of it. */
 const FORGOTTEN_MS = 60 * 60_000;
+/** Open deliveries of a recipient at most; then those give way that nobody has gone on with for so long. */
 const MOST_OPEN = 64;
+const IDLE_MS = 30_000;
 /** A receipt can be asked for again for so long. */
 const RECEIPTS_MS = 24 * 60 * 60_000;
 
@@ -35,6 +37,8 @@ interface Incoming {
   readonly folder: string;
   readonly path: string;
   received: number;
+  /** When something came of it last, ms. */
+  touched: number;
   /** Somebody is sending, or it is being measured. */
   busy: boolean;
   receipt: Receipt | null;
@@ -68,6 +72,17 @@ const MOST_ASKED = 10_000;
 /** What stands at a delivery: how much of it came, and the receipt once it is measured. */
 const state = ({ id, received, bytes, receipt }: Incoming) => ({ id, received, bytes, receipt });
 
+/** Makes a place among the open deliveries of a recipient: one that nobody goes on with gives way. @throws ApiError where none does */
+async function makePlace(recipient: Recipient): Promise<void> {
+  const open = [...all.values()].filter(({ receipt, recipient: { id } }) => !receipt && id === recipient.id);
+  if (open.length < MOST_OPEN) return;
+  const [idle] = open.filter(({ busy }) => !busy).sort((a, b) => a.touched - b.touched);
+  if (!idle || Date.now() - idle.touched < IDLE_MS)
+    throw new ApiError(429, 'busy', 'Too many deliveries are open.', 'Try again in a minute.');
+  clearTimeout(idle.timer);
+  await forget(idle);
+}
+
 /** Opens a delivery: `{name, bytes, sha256}`. */
 export async function openDelivery(request: Request, recipient: Recipient): Promise<Response> {
   const text = await takeText(request, MOST_ASKED);
@@ -90,13 +105,21 @@ export async function openDelivery(request: Request, recipient: Recipient): Prom
     );
   const trouble = troubleOf(recipient.id);
   if (trouble.full) throw new ApiError(507, 'full', `${recipient.name} has no room.`, 'Try again later.');
-  if ([...all.values()].filter(({ receipt }) => !receipt).length >= MOST_OPEN)
-    throw new ApiError(429, 'busy', 'Too many deliveries are open.', 'Try again in a minute.');
+  await makePlace(recipient);
   const folder = await newFolder();
   const path = join(folder, randomBytes(8).toString('hex'));
   await (await open(path, 'wx', 0o600)).close();
   const incoming: Incoming = {
-    ...{ id: randomUUID(), recipient, folder, path, received: 0, busy: false, receipt: null },
+    ...{
+      id: randomUUID(),
+      recipient,
+      folder,
+      path,
+      received: 0,
+      touched: Date.now(),
+      busy: false,
+      receipt: null,
+    },
     ...{ name: sentName(wanted.name), bytes: wanted.bytes, sha256: wanted.sha256, set },
     timer: setTimeout(() => undefined, 0),
   };
@@ -143,11 +166,14 @@ export async function takePiece(request: Request, recipient: Recipient, id: stri
     try {
       const hinder = hindered(recipient.id, incoming.received);
       await append(request, handle, incoming.received, incoming.bytes, async (bytes) => {
+        count(incoming.folder, bytes.length);
         incoming.received += bytes.length;
+        incoming.touched = Date.now();
         await hinder(bytes.length);
       });
     } finally {
       await handle.close();
+      incoming.touched = Date.now();
       restartTimer(incoming);
     }
     if (incoming.received === incoming.bytes) await answer(incoming, request.signal);

@@ -3,6 +3,7 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { MARK_PATTERN, ownerMark, ownerState } from '@/cli/owner';
+import { ApiError } from './apiError';
 import { shared } from './shared';
 
 const PREFIX = 'dengung-api-';
@@ -33,7 +34,29 @@ export async function newFolder(): Promise<string> {
 export async function removeFolder(folder: string): Promise<void> {
   await rm(folder, { recursive: true, force: true });
   folders.delete(folder);
+  held.delete(folder);
 }
+
+/** Bytes that came in, by the folder in which they lie. */
+const held = shared('held bytes', () => new Map<string, number>());
+
+/** All bytes that lie here at a time at most. */
+const mostHeld = (): number => Number(process.env['DENGUNG_MOST_TOTAL_BYTES']) || 64e9;
+
+const full = (): ApiError =>
+  new ApiError(507, 'full', 'There is no room for it here at the moment.', 'Try again later.');
+
+/** Counts bytes that come into a folder. @throws ApiError when all folders together hold too many */
+export function count(folder: string, bytes: number): void {
+  let all = bytes;
+  for (const of of held.values()) all += of;
+  if (all > mostHeld()) throw full();
+  held.set(folder, (held.get(folder) ?? 0) + bytes);
+}
+
+/** What is told where the disk takes no more. @returns any other error as it is */
+export const noRoom = (error: unknown): unknown =>
+  ['ENOSPC', 'EDQUOT', 'EFBIG'].includes((error as NodeJS.ErrnoException).code ?? '') ? full() : error;
 
 /** A folder for the time of one piece of work: gone after it, whatever happens. */
 export async function inFolder<T>(work: (folder: string) => Promise<T>): Promise<T> {

@@ -9,8 +9,8 @@ const keyWanted = (): string | null => process.env['DENGUNG_KEY'] || null;
 const hostsKnown = (): readonly string[] =>
   (process.env['DENGUNG_HOSTS'] ?? '').split(',').flatMap((host) => host.trim().toLowerCase() || []);
 
-/** Whether it listens on this machine alone: said by `scripts/serve.mjs`. */
-const listensHere = (): boolean => LOOPBACK.test(process.env['DENGUNG_LISTENS'] ?? '127.0.0.1');
+/** Whether it listens on this machine alone, which those say who start it; where nobody says so, it is taken not to. */
+const listensHere = (): boolean => LOOPBACK.test(process.env['DENGUNG_LISTENS'] ?? '');
 
 const digest = (text: string): Buffer => createHash('sha256').update(text).digest();
 

@@ -39,8 +39,20 @@ export async function hold(folder: string, path: string, name: string): Promise<
   return token;
 }
 
-/** Hands a file out, once. @throws ApiError when there is none */
-export async function handOut(token: string): Promise<Response> {
+const headersOf = (name: string, size: number): Readonly<Record<string, string>> => ({
+  'Content-Type': 'application/octet-stream',
+  'Content-Length': String(size),
+  // RFC 8187: what is no letter, digit or one of a few marks is written by its number.
+  'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, (mark) => `%${mark.charCodeAt(0).toString(16).toUpperCase()}`)}`,
+  'Cache-Control': 'no-store',
+});
+
+/**
+ * Hands a file out. Once all of it has gone out it is forgotten; one that breaks off can be fetched again.
+ * @param only its headers, which leave it where it is
+ * @throws ApiError when there is none
+ */
+export async function handOut(token: string, only: 'headers' | null = null): Promise<Response> {
   const held = all.get(token);
   if (!held)
     throw new ApiError(
@@ -49,21 +61,13 @@ export async function handOut(token: string): Promise<Response> {
       'There is no such file, or it was fetched.',
       'Ask for it to be made again.',
     );
-  all.delete(token);
-  clearTimeout(held.timer);
-  const remove = (): void => void removeFolder(held.folder);
-  const { size } = await stat(held.path).catch((error: unknown) => {
-    remove();
+  const { size } = await stat(held.path).catch(async (error: unknown) => {
+    await forget(token);
     throw error;
   });
+  const headers = headersOf(held.name, size);
+  if (only === 'headers') return new Response(null, { headers });
   const stream = createReadStream(held.path);
-  stream.once('close', remove);
-  return new Response(Readable.toWeb(stream) as ReadableStream, {
-    headers: {
-      'Content-Type': 'application/octet-stream',
-      'Content-Length': String(size),
-      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(held.name)}`,
-      'Cache-Control': 'no-store',
-    },
-  });
+  stream.once('end', () => void forget(token));
+  return new Response(Readable.toWeb(stream) as ReadableStream, { headers });
 }

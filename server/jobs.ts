@@ -3,9 +3,12 @@ import { existsSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { ApiError } from './apiError';
+import { log } from './log';
 import { shared } from './shared';
 import type { Job, JobAnswer, JobResult } from './work';
 
+/** Of what a process says of its own accord, so much is kept for the log. */
+const MOST_SAID = 4_000;
 /** Work of one request may take so long. */
 const MOST_MS = 30 * 60_000;
 /** So many may wait for each that is at work. */
@@ -73,15 +76,25 @@ export async function runJob<J extends Job>(job: J, signal: AbortSignal): Promis
   if (!existsSync(program()))
     throw new ApiError(500, 'notBuilt', 'The server is not built.', 'Run: npm run build');
   const release = await place(signal);
+  const began = performance.now();
+  const told = (level: 'info' | 'error', result: string): void =>
+    log(level, 'job', { kind: job.kind, result, ms: Math.round(performance.now() - began) });
   try {
-    return await new Promise<JobResult<J>>((resolve, reject) => {
+    const result = await new Promise<JobResult<J>>((resolve, reject) => {
       const child = fork(/* turbopackIgnore: true */ program(), [], {
-        stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
+        stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
         serialization: 'advanced',
-        env: { ...process.env, DENGUNG_ROOT: process.cwd() },
+        // The key is none of its business.
+        env: { ...process.env, DENGUNG_KEY: '', DENGUNG_ROOT: process.cwd() },
         execArgv: [],
       });
+      // What it says before it crashes is all that is known of it.
+      let said = '';
+      child.stderr?.setEncoding('utf8');
+      child.stderr?.on('data', (text: string) => (said = (said + text).slice(-MOST_SAID)));
+      let settled = false;
       const end = (): void => {
+        settled = true;
         clearTimeout(timer);
         signal.removeEventListener('abort', gone);
         child.kill('SIGKILL');
@@ -103,9 +116,11 @@ export async function runJob<J extends Job>(job: J, signal: AbortSignal): Promis
       child.once('error', () =>
         fail(new ApiError(500, 'unexpected', 'The work could not be begun.', 'Try again.')),
       );
-      child.once('exit', () =>
-        fail(new ApiError(500, 'unexpected', 'The work ended early.', 'Try again, or check the file.')),
-      );
+      child.once('exit', (code, killedBy) => {
+        if (settled) return;
+        log('error', 'jobEnded', { kind: job.kind, code, signal: killedBy, said });
+        fail(new ApiError(500, 'unexpected', 'The work ended early.', 'Try again, or check the file.'));
+      });
       child.once('message', (answer: JobAnswer) => {
         end();
         if ('ok' in answer) resolve(answer.ok as JobResult<J>);
@@ -116,6 +131,12 @@ export async function runJob<J extends Job>(job: J, signal: AbortSignal): Promis
       });
       child.send(job);
     });
+    told('info', 'done');
+    return result;
+  } catch (error) {
+    const code = error instanceof ApiError ? error.code : 'unexpected';
+    told(error instanceof ApiError && error.status < 500 ? 'info' : 'error', code);
+    throw error;
   } finally {
     release();
   }

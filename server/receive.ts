@@ -2,6 +2,7 @@ import { createHash, randomBytes } from 'node:crypto';
 import { open, type FileHandle } from 'node:fs/promises';
 import { extname, join } from 'node:path';
 import { ApiError } from './apiError';
+import { count, noRoom } from './folders';
 
 /** Larger bodies are not taken, bytes. */
 export const mostBytes = (): number => Number(process.env['DENGUNG_MOST_BYTES']) || 16e9;
@@ -77,6 +78,24 @@ class PacedReader {
   }
 }
 
+/** Writes all of some bytes: a disk that is nearly full takes a part of them. @throws ApiError where it takes no more */
+export async function writeAll(
+  handle: Pick<FileHandle, 'write'>,
+  bytes: Uint8Array,
+  at: number,
+): Promise<void> {
+  try {
+    for (let done = 0; done < bytes.length;) {
+      const { bytesWritten } = await handle.write(bytes, done, bytes.length - done, at + done);
+      // What takes nothing and says nothing would be asked for ever.
+      if (bytesWritten === 0) throw Object.assign(new Error('Nothing was written'), { code: 'ENOSPC' });
+      done += bytesWritten;
+    }
+  } catch (error) {
+    throw noRoom(error);
+  }
+}
+
 /** Writes a body behind what is in a file, piece by piece. @returns how many bytes came */
 export async function append(
   request: Request,
@@ -93,7 +112,7 @@ export async function append(
       const bytes = await reader.next();
       if (!bytes) return came;
       if (at + came + bytes.length > most) throw tooLarge();
-      await handle.write(bytes, 0, bytes.length, at + came);
+      await writeAll(handle, bytes, at + came);
       came += bytes.length;
       await onBytes(bytes);
     }
@@ -119,8 +138,15 @@ export async function takeIn(request: Request, folder: string, name: string): Pr
   const handle = await open(path, 'wx', 0o600);
   const hash = createHash('sha256');
   try {
-    const bytes = await append(request, handle, 0, mostBytes(), (piece) => void hash.update(piece));
+    const bytes = await append(request, handle, 0, mostBytes(), (piece) => {
+      count(folder, piece.length);
+      hash.update(piece);
+    });
     if (bytes === 0) throw new ApiError(422, 'empty', 'There is no body.', 'Send the file as the body.');
+    if (declared > 0 && bytes !== declared)
+      throw new ApiError(400, 'brokenOff', `${bytes} of ${declared} bytes came.`, 'Send it again.');
+    if ((await handle.stat()).size !== bytes)
+      throw noRoom(Object.assign(new Error('Not all of it was written'), { code: 'ENOSPC' }));
     return { path, bytes, sha256: hash.digest('hex') };
   } finally {
     await handle.close();

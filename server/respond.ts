@@ -1,5 +1,6 @@
 import { ApiError } from './apiError';
 import { admit } from './gate';
+import { errorFields, log, loggedPath } from './log';
 
 const HEADERS = { 'Cache-Control': 'no-store' };
 
@@ -12,6 +13,12 @@ export async function respond(request: Request, answer: () => Promise<Response>)
     admit(request);
     return await answer();
   } catch (error) {
+    if (!(error instanceof ApiError) || error.status >= 500)
+      log('error', 'request', {
+        ...{ method: request.method, path: loggedPath(request.url) },
+        ...(error instanceof ApiError ? { code: error.code } : {}),
+        ...errorFields(error),
+      });
     const { status, code, message, hint } =
       error instanceof ApiError
         ? error

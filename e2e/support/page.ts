@@ -238,9 +238,9 @@ export class Page {
     await this.find('[data-save]');
   }
 
-  /** A copy of the demo programme as it is shipped, loaded and measured; nothing else is stored. */
-  async openDemo(): Promise<void> {
-    await this.forgetSite();
+  /** A copy of the demo programme as it is shipped, loaded and measured. @param again as it was left, with all else that is stored */
+  async openDemo({ again = false } = {}): Promise<void> {
+    if (!again) await this.forgetSite();
     await this.open('/');
     await this.until('the demo to open', async () =>
       (await this.driver.getCurrentUrl()).includes('/project/'),

@@ -27,6 +27,8 @@ export async function startServer(
       NODE_ENV: 'production',
       DENGUNG_DEMO: '1',
       DENGUNG_OFFLINE: '0',
+      DENGUNG_FAULTS: '1',
+      DENGUNG_LOG: '0',
       NEXT_TELEMETRY_DISABLED: '1',
       ...more,
     },

@@ -9,3 +9,7 @@ interface Named {
 
 export const GET = (request: Request, { params }: Named): Promise<Response> =>
   respond(request, async () => handOut((await params).token));
+
+/** Without this it would be answered by `GET`, which hands the file out. */
+export const HEAD = (request: Request, { params }: Named): Promise<Response> =>
+  respond(request, async () => handOut((await params).token, 'headers'));
