@@ -1,6 +1,6 @@
 /**
- * Long trials of the product as it is built: npm run endure -- kills [--count 1000] [--seed 1].
- * They end with 1 when something was lost.
+ * Long trials of the product as it is built: npm run endure -- kills [--count 1000] [--seed 1], or -- handovers [--count 50] [--busy].
+ * They end with 1 when something was lost, or stood still.
  */
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -14,6 +14,7 @@ import { startBrowser } from '../support/browser';
 import { Page } from '../support/page';
 import { startServer } from '../support/server';
 import { actionsWith } from './actions';
+import { handoverTrial } from './handovers';
 import { endOnce, type Ended } from './kills';
 import { randomFrom } from './random';
 
@@ -23,6 +24,7 @@ const { values, positionals } = parseArgs({
     count: { type: 'string', default: '1000' },
     seed: { type: 'string', default: '1' },
     minutes: { type: 'string', default: '60' },
+    busy: { type: 'boolean', default: false },
   },
 });
 const [count, seed, minutes] = [values.count, values.seed, values.minutes].map(Number) as [
@@ -30,12 +32,14 @@ const [count, seed, minutes] = [values.count, values.seed, values.minutes].map(N
   number,
   number,
 ];
+if (positionals.join() === 'handovers') process.exit((await handoverTrial(count, values.busy)) > 0 ? 1 : 0);
 if (
   positionals.join() !== 'kills' ||
   ![count, seed, minutes].every((one) => Number.isInteger(one) && one >= 0)
 ) {
   console.error(
-    'npm run endure -- kills [--count N] [--seed N] [--minutes N of sound that is brought in first]',
+    'npm run endure -- kills [--count N] [--seed N] [--minutes N of sound that is brought in first]\n' +
+      'npm run endure -- handovers [--count N] [--busy]',
   );
   process.exit(2);
 }
