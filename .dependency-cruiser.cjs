@@ -58,8 +58,8 @@ module.exports = {
     layer(
       'engine-knows-core-and-codecs',
       '^engine/',
-      // Workers read and write stored sound themselves; what is stored of it is known to the storage alone.
-      '^(storage/(?!soundFiles)|interface/|app/|cli/)',
+      // Workers read and write stored sound themselves; what is stored of it is known to the storage alone. Blobs are read one way.
+      '^(storage/(?!soundFiles|blobSlices)|interface/|app/|cli/)',
     ),
     layer('storage-knows-core-only', '^storage/', '^(codecs|documents|engine|interface|app|cli)/'),
     layer('interface-not-app', '^interface/', '^(app|cli|codecs|documents|server)/'),

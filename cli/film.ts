@@ -35,7 +35,7 @@ export async function filmCommand(options: FilmOptions): Promise<number> {
     const output = await checkOutput(out, { inputs: [film, sound], keepExisting, endings: SOUND_ENDINGS });
     const went = await measureFile(sound, WHOLE_FIRST_SOUND, pool, (done) => progress.at(sound, done));
     const reader = await shelf.open(await shelf.add(sound));
-    let made: ReplacedSound | null = null;
+    let made = null as ReplacedSound | null;
     const figures = await writeWhole(
       output,
       async (sink) => {
@@ -45,6 +45,13 @@ export async function filmCommand(options: FilmOptions): Promise<number> {
             return true;
           }),
         );
+        const { ending } = made!;
+        if (ending !== null && !out.toLowerCase().endsWith(ending))
+          throw new FileError(
+            'otherEnding',
+            'A copy of an MP4 with plain samples becomes a MOV: many players play plain samples in MP4 as noise.',
+            `Name it after --out with the ending ${ending}.`,
+          );
       },
       async (part) => {
         const as = wavChannels(reader.format.layout).layout;
@@ -52,7 +59,7 @@ export async function filmCommand(options: FilmOptions): Promise<number> {
         const found = figuresOf(read.measured.history);
         const wrong = disagreement(figuresOf(went.measured.history), found);
         if (wrong === null) return found;
-        throw new FileError('notAsPredicted', `${wrong} It was not left there.`, 'Report this as a defect.');
+        throw new FileError('notAsPredicted', `${wrong} No file was written.`, 'Report this as a defect.');
       },
     );
     progress.end();

@@ -159,7 +159,7 @@ describe('the picture at the playhead', () => {
     await page.find('[data-film]');
     const mix = Number(await page.attribute('[data-compare=integratedLufs] td:nth-of-type(2)', 'data-value'));
     await page.press('Save film');
-    const after = new Uint8Array(await page.saved('New project.mp4'));
+    const after = new Uint8Array(await page.saved('New project.mov'));
     expect(await packetsOf(after)).toEqual(await packetsOf(reel));
     expect((await figuresOfBytes(after)).integratedLufs).toBeCloseTo(mix, 1);
     await page.press('Programme');

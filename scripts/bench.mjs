@@ -4,9 +4,11 @@ import { buildIfNeeded } from './lib/build.mjs';
 import { buildCli } from './lib/cli.mjs';
 import { fail, install, root, run } from './lib/install.mjs';
 import { buildKernels } from './lib/kernels.mjs';
+import { placeServedFiles } from './lib/servedFiles.mjs';
 
 install();
 buildKernels();
+placeServedFiles();
 await buildIfNeeded(run, fail);
 const program = await buildCli({ bench: `${root}bench/main.ts` });
 const bench = program.replace('main.mjs', 'bench.mjs');

@@ -11,7 +11,13 @@ const next = ['node_modules/next/dist/bin/next', 'dev', '--hostname', '127.0.0.1
 const server = spawn(process.execPath, next, {
   cwd: root,
   stdio: 'inherit',
-  env: { ...process.env, DENGUNG_LISTENS: '127.0.0.1', DENGUNG_FAULTS: '1', DENGUNG_DEMO: '1', NEXT_TELEMETRY_DISABLED: '1' },
+  env: {
+    ...process.env,
+    DENGUNG_LISTENS: '127.0.0.1',
+    DENGUNG_FAULTS: '1',
+    DENGUNG_DEMO: '1',
+    NEXT_TELEMETRY_DISABLED: '1',
+  },
 });
 for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => server.kill(signal));
 server.once('exit', (code) => process.exit(code ?? 0));

@@ -10,7 +10,6 @@ import {
   MkvOutputFormat,
   MovOutputFormat,
   MP4,
-  Mp4OutputFormat,
   Output,
   QTFF,
   StreamTarget,
@@ -37,6 +36,8 @@ const PIECE_SECONDS = 1;
 export interface ReplacedSound extends FilmFacts {
   /** Tracks of picture. */
   readonly pictures: number;
+  /** What the copy's name has to end in, where it is of another kind than the film; else `null`. */
+  readonly ending: '.mov' | null;
 }
 
 /** How a kind of film is written. */
@@ -44,12 +45,14 @@ interface Film {
   readonly make: () => OutputFormat;
   /** Times are kept to the frame when it is told how many there are. */
   readonly snaps: boolean;
+  readonly ending: ReplacedSound['ending'];
 }
 
 const FILMS: Readonly<Record<'MP4' | 'QuickTime' | 'Matroska', Film>> = {
-  MP4: { make: () => new Mp4OutputFormat({ fastStart: false }), snaps: true },
-  QuickTime: { make: () => new MovOutputFormat({ fastStart: false }), snaps: true },
-  Matroska: { make: () => new MkvOutputFormat(), snaps: false },
+  // Common decoders take 24-bit samples in MP4 for 16-bit ones: noise at full scale. MOV holds the same packets of picture.
+  MP4: { make: () => new MovOutputFormat({ fastStart: false }), snaps: true, ending: '.mov' },
+  QuickTime: { make: () => new MovOutputFormat({ fastStart: false }), snaps: true, ending: null },
+  Matroska: { make: () => new MkvOutputFormat(), snaps: false, ending: null },
 };
 
 async function filmOf(input: Input): Promise<Film> {
@@ -150,7 +153,7 @@ export async function replaceSound(
       read: async (start, end) => Uint8Array.from(await film.read(start, end - start)),
     }),
   });
-  const { make, snaps } = await filmOf(input);
+  const { make, snaps, ending } = await filmOf(input);
   const pictures = await input.getVideoTracks();
   if (pictures.length === 0)
     throw new AudioFileError(
@@ -261,7 +264,7 @@ export async function replaceSound(
   await output.finalize();
   const shown = copied.slice(0, pictures.length).flatMap((one) => one ?? []);
   return {
-    ...{ codec: 'PCM 24-bit', pictures: pictures.length, others, lost, clippedSamples },
+    ...{ codec: 'PCM 24-bit', pictures: pictures.length, others, lost, clippedSamples, ending },
     packets: shown.reduce((sum, { count }) => sum + count, 0),
     pictureSeconds: shown.reduce((most, { ends }) => Math.max(most, ends), 0),
   };

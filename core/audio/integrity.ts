@@ -1,5 +1,3 @@
-import type { AudioFormat } from './reader';
-
 /** Why it is not certain that what was measured is the whole of a sound, unaltered. */
 export type IntegrityKind =
   /** The file ends before its sound does. */
@@ -26,6 +24,16 @@ export interface IntegrityFault {
   readonly sentence: string;
 }
 
+/** How whole a sound is, and what is said of that. */
+export interface Integrity {
+  /** The file ends before its sound does; what is there can be read, but is not the whole. */
+  readonly partial: boolean;
+  /** Why its figures cannot be certified; empty where it is whole as far as can be told. */
+  readonly integrity: readonly IntegrityFault[];
+  /** What is odd about it though it can be read, as full sentences, those of {@link integrity} first. */
+  readonly warnings: readonly string[];
+}
+
 /** Faults that mean that something of the sound is missing. */
 const MISSING: readonly IntegrityKind[] = ['truncated', 'damaged'];
 
@@ -35,14 +43,14 @@ export const layoutFault = (sentence: string): IntegrityFault => ({ kind: 'layou
 export const withFaults = (
   integrity: readonly IntegrityFault[],
   remarks: readonly string[] = [],
-): Pick<AudioFormat, 'partial' | 'integrity' | 'warnings'> => ({
+): Integrity => ({
   integrity,
   partial: integrity.some(({ kind }) => MISSING.includes(kind)),
   warnings: [...integrity.map(({ sentence }) => sentence), ...remarks],
 });
 
 /** A format with one more fault. */
-export const addFault = (format: AudioFormat, fault: IntegrityFault): AudioFormat => ({
+const addFault = <F extends Integrity>(format: F, fault: IntegrityFault): F => ({
   ...format,
   ...withFaults(
     [...format.integrity, fault],
@@ -50,8 +58,8 @@ export const addFault = (format: AudioFormat, fault: IntegrityFault): AudioForma
   ),
 });
 
-/** A format whose channels somebody has declared: nothing is assumed of them any more. */
-export const withoutFaults = (format: AudioFormat, kind: IntegrityKind): AudioFormat => {
+/** A format without its faults of a kind: of what was assumed and has been declared since. */
+export const withoutFaults = <F extends Integrity>(format: F, kind: IntegrityKind): F => {
   const sentences = new Set(
     format.integrity.filter((fault) => fault.kind === kind).map(({ sentence }) => sentence),
   );
@@ -69,7 +77,7 @@ export const withoutFaults = (format: AudioFormat, kind: IntegrityKind): AudioFo
 };
 
 /** A format with what was found in its samples. @param notFinite samples that were read as silence */
-export function withNotFinite(format: AudioFormat, notFinite: number): AudioFormat {
+export function withNotFinite<F extends Integrity>(format: F, notFinite: number): F {
   if (notFinite === 0) return format;
   const samples = notFinite === 1 ? '1 sample is' : `${notFinite.toLocaleString('en')} samples are`;
   const sentence = `${samples} not a number or out of range and counted as silence.`;

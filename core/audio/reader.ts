@@ -1,10 +1,10 @@
-import type { IntegrityFault } from './integrity';
+import type { Integrity } from './integrity';
 import type { Layout } from './layout';
 import type { AudioMetadata } from './metadata';
 import type { SampleEncoding } from './pcm';
 
 /** How a file says its sound is stored. */
-export interface AudioFormat {
+export interface AudioFormat extends Integrity {
   /** For people: “WAV”, “RF64”. */
   readonly container: string;
   /** For people: “PCM 24-bit”, “float 32-bit”. */
@@ -14,14 +14,8 @@ export interface AudioFormat {
   readonly layout: Layout;
   /** Length in frames. */
   readonly frames: number;
-  /** The file ends before its sound does; what is there can be read, but is not the whole. */
-  readonly partial: boolean;
-  /** Why its figures cannot be certified; empty where it is whole as far as can be told. */
-  readonly integrity: readonly IntegrityFault[];
   /** What the file says about itself; `null` when nothing. */
   readonly metadata: AudioMetadata | null;
-  /** What is odd about the file though it can be read, as full sentences, those of {@link integrity} first. */
-  readonly warnings: readonly string[];
 }
 
 /** Sound that can be read in any order, in planar 32-bit float, full scale = 1. */

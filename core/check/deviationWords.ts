@@ -1,4 +1,4 @@
-import { figure, withUnit } from '@/core/text/figures';
+import { figure, tellingDigits, withUnit } from '@/core/text/figures';
 import type { FigureVerdict } from './verdict';
 
 /** “3.4 LU under”, “on target”, “0.6 dB below the limit”. */
@@ -10,7 +10,10 @@ export function deviationWords({
   state,
 }: Omit<FigureVerdict, 'figure' | 'label' | 'value' | 'goal' | 'unit'>): string {
   if (deviation === null) return 'nothing to measure';
-  const size = `${figure(Math.abs(deviation))} ${deviationUnit}`;
+  const past = state === 'over' || state === 'under';
+  // What misses never reads as if it did not, nor the other way round.
+  const digits = tellingDigits(Math.abs(deviation), tolerance ?? 0, past || tolerance === null);
+  const size = `${figure(Math.abs(deviation), past || tolerance !== null ? digits : 1)} ${deviationUnit}`;
   if (tolerance === null && atLeast)
     return `${size} ${state === 'under' ? 'short of the limit' : 'over the least'}`;
   if (tolerance === null)

@@ -11,7 +11,7 @@ import { whyNot, type Outcome, type Verdict } from '@/core/check/verdict';
 import type { Measured } from '@/core/loudness/figures';
 import { fixOf, type FindingReport } from '@/core/proposals/fileFix';
 import { mendOf } from '@/core/proposals/fileGain';
-import { signed, withUnit } from '@/core/text/figures';
+import { signed, tellingDigits, withUnit } from '@/core/text/figures';
 
 /** What is reported of a file as data. */
 export interface CheckReport {
@@ -55,10 +55,10 @@ function wordsOf(verdict: Verdict): string {
   const { figures, form, outcome } = verdict;
   const missed = figures
     .filter(({ state }) => state === 'over' || state === 'under')
-    .map(
-      ({ label, value, unit, deviation, deviationUnit }) =>
-        `${label.toLowerCase()} ${withUnit(value, unit)} (${signed(deviation)} ${deviationUnit})`,
-    );
+    .map(({ label, value, unit, deviation, deviationUnit, tolerance }) => {
+      const digits = tellingDigits(Math.abs(deviation ?? 0), tolerance ?? 0, true);
+      return `${label.toLowerCase()} ${withUnit(value, unit, digits)} (${signed(deviation, digits)} ${deviationUnit})`;
+    });
   const wrong = form
     .filter((one) => !one.meets)
     .map(({ label, value, wanted }) => `${label.toLowerCase()} ${value}, not ${wanted.join(' or ')}`);

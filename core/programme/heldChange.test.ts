@@ -86,7 +86,7 @@ describe('a change of several gains by one amount', () => {
   it('a trim for placed clips as well changes theirs by as much', () => {
     const base = testProject([testClip({ id: 'a', trimDb: 4 }), testClip({ id: 'b', sourceId: 's1' })]);
     const project = setSourceTrims(base, new Map([['s0', 1]]), false);
-    const after = setSourceTrims(project, new Map([['s0', 3]]), true);
+    const after = setSourceTrims(project, new Map([['s0', 3]]), 'change');
     expect(after.sources[0]!.trimDb).toBe(3);
     expect(after.clips.map(({ trimDb }) => trimDb)).toEqual([6, 0]);
   });

@@ -13,6 +13,12 @@ export interface Held {
 }
 
 /**
+ * What moves the whole programme stays so far under its ceiling, dB: gains and samples are rounded on the way to a file, and what is
+ * promised has to hold there.
+ */
+export const CEILING_MARGIN_DB = 0.01;
+
+/**
  * Holds a change of gain under a ceiling, and within what the gain can be.
  * @param toCeilingDb the largest change that stays under the ceiling, dB; infinite where it is ignored
  * @param room how far the gain can go from where it is

@@ -326,7 +326,7 @@ describe('the programme brought to its target by one shift', () => {
       { blocks, truePeakDbtp: -1.5 },
       { ...project, target: { ...EBU_R128, integratedLufs: -3 } },
     )!;
-    expect(peaky.rows).toMatchObject([{ limitedBy: 'ceiling', gainAfterDb: 0.5 }]);
+    expect(peaky.rows).toMatchObject([{ limitedBy: 'ceiling', gainAfterDb: 0.49 }]);
     const typed = peaky.typed(peaky.rows[0]!, 1);
     expect(typed).toMatchObject({ limitedBy: null, passesCeiling: true, truePeakAfter: -0.5 });
     const louder = peaky.edit(project, [typed]);

@@ -18,7 +18,7 @@ import { earWords, keepingEar, setByEar, type SetByEar } from './setByEar';
 import type { ProgrammeLevel } from './programmeShift';
 import { gainsOf, propose, typedRow, wantExactPeak } from './propose';
 import { typedWords, type Proposal } from './protocol';
-import { held, type Held } from './held';
+import { CEILING_MARGIN_DB, held, type Held } from './held';
 import type { LevelRequest, MeasuredClip, ProposalRow } from './proposal';
 
 /** Music for this much of its length under speech is music under speech. */
@@ -220,7 +220,7 @@ export function planShift(level: ProgrammeLevel, project: Project): PlanShift | 
   const solution = solveGain(signal, target.integratedLufs);
   if (!solution || level.truePeakDbtp === null) return null;
   const wantedDb = Math.abs(solution.shiftDb) < SAME_DB ? 0 : solution.shiftDb;
-  const room = target.maxTruePeakDbtp - level.truePeakDbtp;
+  const room = target.maxTruePeakDbtp - CEILING_MARGIN_DB - level.truePeakDbtp;
   const shift = held(wantedDb, Math.abs(room) < SAME_DB ? 0 : room, everythingRoom(project));
   const { changeDb: shiftDb } = shift;
   return {

@@ -7,7 +7,7 @@ import { dialogueRanges } from '@/core/programme/dialogue';
 import { everythingRoom, moveEverything } from '@/core/programme/edits/levels';
 import { programmeFrames, type Project } from '@/core/programme/model';
 import { signed, withUnit } from '@/core/text/figures';
-import { held, heldWords, type GainLimit } from './held';
+import { CEILING_MARGIN_DB, held, heldWords, type GainLimit } from './held';
 import type { Proposal, ProposedRow } from './protocol';
 
 /** What is known of the programme as it stands. */
@@ -47,7 +47,7 @@ export function shiftProposal(level: ProgrammeLevel, project: Project): Proposal
   if (!solution || truePeakDbtp === null) return null;
   const ceilingDbtp = target.maxTruePeakDbtp;
   const room = everythingRoom(project);
-  const shift = held(solution.shiftDb, ceilingDbtp - truePeakDbtp, room);
+  const shift = held(solution.shiftDb, ceilingDbtp - CEILING_MARGIN_DB - truePeakDbtp, room);
   const before = integratedAt(signal, 0);
   const goal = withUnit(target.integratedLufs, 'LUFS');
   const row = (gainAfterDb: number, limitedBy: GainLimit, sentence: string): ProposedRow => ({

@@ -43,3 +43,16 @@ export function byteSize(bytes: number): string {
   }
   return `${value < 10 ? value.toFixed(1) : Math.round(value)} ${units[unit]}`;
 }
+
+/** More digits than this tell nothing any more. */
+const MOST_DIGITS = 5;
+
+/**
+ * As many digits as it takes that a size reads as past a limit, or as within it, as it is.
+ * @param size not negative
+ */
+export function tellingDigits(size: number, limit: number, past: boolean): number {
+  for (let digits = 1; digits < MOST_DIGITS; digits++)
+    if (Number(size.toFixed(digits)) > limit === past) return digits;
+  return MOST_DIGITS;
+}

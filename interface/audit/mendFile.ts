@@ -103,7 +103,12 @@ async function intoFilm(
   const { blob, clippedSamples } = film.ok;
   return {
     ok: {
-      ...{ blob, ending: file.name.match(/\.[^.]+$/)?.[0] ?? '.mp4', track, clipped: clippedSamples },
+      ...{
+        blob,
+        ending: film.ok.ending ?? file.name.match(/\.[^.]+$/)?.[0] ?? '.mov',
+        track,
+        clipped: clippedSamples,
+      },
       // It is as long as it was, and what was cut off is told with the rest.
       said: filmWords({ ...film.ok, clippedSamples: 0 }, film.ok.pictureSeconds),
     },

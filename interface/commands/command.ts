@@ -1,3 +1,4 @@
+import type { StageName } from '../shell/stageNames';
 import type { Id } from '@/core/programme/model';
 import type { StageActions } from '../session/stageActions';
 import type { Session } from '../session/session';
@@ -26,7 +27,7 @@ export interface CommandPlace {
   /** The clip that has the focus. */
   readonly focused: Id | null;
   /** Goes to a stage of the project, or to all projects. */
-  readonly go: (to: 'sources' | 'programme' | 'handover' | 'projects') => void;
+  readonly go: (to: StageName | 'projects') => void;
 }
 
 /** One thing that can be done from the palette, and by key where it has one. */

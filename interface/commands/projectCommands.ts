@@ -12,6 +12,7 @@ import { toFailure } from '@/engine/failure';
 import type { Session } from '../session/session';
 import { savePack } from '../session/packs';
 import { openPanel } from '../shell/panels';
+import { STAGES } from '../shell/stageNames';
 import type { Command } from './command';
 
 /** Saves the project as one file, and says what of it is not there. */
@@ -32,10 +33,8 @@ const command = (
   more: Partial<Pick<Command, 'keys' | 'group' | 'can'>> = {},
 ): Command => ({ ...{ id, group: 'Project', name, keys: [], needs: 'nothing', run }, ...more });
 
-const stages = (['sources', 'programme', 'handover'] as const).map((stage) =>
-  command(`stage-${stage}`, `Go to ${stage[0]!.toUpperCase()}${stage.slice(1)}`, ({ go }) => go(stage), {
-    group: 'Go to',
-  }),
+const stages = STAGES.map(({ id, name }) =>
+  command(`stage-${id}`, `Go to ${name}`, ({ go }) => go(id), { group: 'Go to' }),
 );
 
 const targets = SHIPPED_TARGETS.map((target) =>

@@ -28,7 +28,7 @@ export function GainField({
   inputRef,
   onEntry,
 }: Props) {
-  const { error, isTyping, handlers } = useGainEntry(value, range, onEntry);
+  const { error, isTyping, handlers } = useGainEntry(value, range, onEntry, true);
   return (
     <TextField
       label={label}

@@ -23,12 +23,17 @@ export function PlaceField({
 }) {
   const own = useProject();
   const project = of ?? own;
-  const { error, handlers } = useTyped(placeText(project, frame, 3), (text) => {
-    const place = parsePlace(project, text);
-    if (typeof place !== 'number') return place.error;
-    onPlace(place);
-    return null;
-  });
+  const { error, handlers } = useTyped(
+    placeText(project, frame, 3),
+    (text) => {
+      const place = parsePlace(project, text);
+      if (typeof place !== 'number') return place.error;
+      onPlace(place);
+      return null;
+    },
+    undefined,
+    true,
+  );
   return (
     <TextField
       label={label}

@@ -5,8 +5,14 @@ import { useRef, useState, type ChangeEvent, type FocusEvent, type KeyboardEvent
  * @param shown the value as it stands
  * @param take does what was typed, or says what is accepted
  * @param onDone told when it was taken or given up: for a field that is there only while it is typed into
+ * @param leaves once a figure was taken by Enter the keys go back to the programme; otherwise the next one can be typed
  */
-export function useTyped(shown: string, take: (text: string) => string | null, onDone?: () => void) {
+export function useTyped(
+  shown: string,
+  take: (text: string) => string | null,
+  onDone?: () => void,
+  leaves = false,
+) {
   const [draft, setDraft] = useState<string | null>(null);
   const [error, setError] = useState<string | null>(null);
   // Taking it may move the focus, and leaving the field then must not take it once more.
@@ -43,8 +49,9 @@ export function useTyped(shown: string, take: (text: string) => string | null, o
           // What gets the focus when the field goes away is not pressed by the same key.
           event.preventDefault();
           apply();
-          // The next figure can be typed at once.
           const field = event.target as HTMLInputElement;
+          // What could not be taken stays to be put right.
+          if (leaves && typed.current === null) return field.blur();
           requestAnimationFrame(() => {
             if (document.activeElement === field) field.select();
           });

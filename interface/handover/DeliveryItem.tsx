@@ -1,4 +1,5 @@
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
 import Checkbox from '@mui/material/Checkbox';
 import { deliveryFault, type DeliveryFile } from '@/core/deliver/deliveryFiles';
@@ -6,8 +7,10 @@ import { becomesRf64 } from '@/core/deliver/fileKinds';
 import { deliveryWords } from '@/core/deliver/deliveryWords';
 import { staleReason } from '@/core/deliver/staleness';
 import type { Delivery } from '@/core/programme/delivery';
+import { targetsOf } from '@/core/programme/edits/check';
+import { changeDelivery } from '@/core/programme/edits/deliveries';
 import type { FileLine } from '../session/deliveries/fileLine';
-import { useProject } from '../session/SessionContext';
+import { useProject, useSession } from '../session/SessionContext';
 import { FileRow } from './FileRow';
 
 /** A delivery: what it is in one line, and its files. */
@@ -34,6 +37,7 @@ export function DeliveryItem({
   onFile: (key: string) => void;
 }) {
   const project = useProject();
+  const session = useSession();
   const fault = deliveryFault(project, delivery);
   const words = deliveryWords(project, delivery);
   const rate = (delivery.sampleRate ?? project.sampleRate) / project.sampleRate;
@@ -80,6 +84,25 @@ export function DeliveryItem({
           </Box>
         </ButtonBase>
       </Box>
+      {delivery.target && !targetsOf(project).some(({ id }) => id === delivery.target!.id) && (
+        <Box
+          role="note"
+          data-other-target
+          sx={{ pl: 4.5, pb: 0.75, fontSize: 12, display: 'flex', alignItems: 'center', gap: 1 }}
+        >
+          Judged by {delivery.target.name}; the programme’s target is {project.target.name}.
+          <Button
+            size="small"
+            onClick={() =>
+              session.do(`Set target of ${delivery.pattern} to ${project.target.name}`, (before) =>
+                changeDelivery(before, delivery.id, { target: before.target }),
+              )
+            }
+          >
+            Use {project.target.name}
+          </Button>
+        </Box>
+      )}
       {fault && (
         <Box role="alert" data-delivery-fault sx={{ pl: 4.5, pb: 0.75, fontSize: 12, color: 'error.main' }}>
           {fault}

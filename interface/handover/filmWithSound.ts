@@ -45,7 +45,8 @@ export async function putIntoFilm(
   );
   if (!('ok' in read)) return read;
   const found = read.ok.material.figures;
-  const [, ending = '.mp4'] = /(\.[^.]+)$/.exec(film.name) ?? [];
+  const [, own = '.mov'] = /(\.[^.]+)$/.exec(film.name) ?? [];
+  const ending = made.ok.ending ?? own;
   return {
     ok: {
       ...{ name: `${safeName(name.replace(/\.[^.]+$/, ''))}${ending}`, blob: made.ok.blob, figures: found },

@@ -1,21 +1,20 @@
+import { STAGES } from '../shell/stageNames';
+
 /** Stands in an address for the id of a project: the page of one project is that of every other, but for its id. */
 export const ANY_PROJECT = '__any-project__';
-
-/** Stages of a project, as addresses name them. */
-const STAGES = ['sources', 'programme', 'check', 'handover'] as const;
 
 /** Pages of which a copy is held. */
 export const PAGES: readonly string[] = [
   '/projects',
   '/audit',
-  ...STAGES.map((stage) => `/project/${ANY_PROJECT}/${stage}`),
+  ...STAGES.map(({ id }) => `/project/${ANY_PROJECT}/${id}`),
 ];
 
 /** The copied page that answers an address of a project, and the id to be filled in; `null` where it is of no project. */
 export function templateOf(path: string): { readonly template: string; readonly id: string } | null {
   // Nothing else is ever made an id: what an address holds goes into a page.
   const [, id, stage = 'programme'] = /^\/project\/([\w-]{1,80})(?:\/(\w+))?\/?$/.exec(path) ?? [];
-  if (!id || !(STAGES as readonly string[]).includes(stage)) return null;
+  if (!id || !STAGES.some((one) => one.id === stage)) return null;
   return { template: `/project/${ANY_PROJECT}/${stage}`, id };
 }
 

@@ -24,13 +24,7 @@ import { HistoryPanel } from './HistoryPanel';
 import { ProgrammeSettings } from './ProgrammeSettings';
 import { ThemeSwitch } from '../theme/ThemeSwitch';
 import { StageLink } from './StageLink';
-
-const STAGES = [
-  ['sources', 'Sources'],
-  ['programme', 'Programme'],
-  ['check', 'Check'],
-  ['handover', 'Handover'],
-] as const;
+import { STAGES } from './stageNames';
 
 function ProjectName() {
   const session = useSession();
@@ -58,7 +52,7 @@ function Stages() {
   const path = usePathname();
   return (
     <Box component="nav" aria-label="Stages" sx={{ display: 'flex', gap: 0.5 }}>
-      {STAGES.map(([stage, label]) => {
+      {STAGES.map(({ id: stage, name: label }) => {
         const here = path.endsWith(`/${stage}`);
         return (
           <StageLink

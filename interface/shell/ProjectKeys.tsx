@@ -18,14 +18,22 @@ const MAP = '?';
 
 const BUTTON = 'button, a, [role=button], [role=checkbox], [role=tab]';
 
+/** What was pressed last. */
+interface Pressed {
+  /** The button that has the focus because it was clicked. */
+  readonly button: Element | null;
+  readonly byPointer: boolean;
+}
+
 /** Whether the keys typed belong to a field, a button or a menu rather than to the project. */
-function belongsElsewhere(target: HTMLElement, key: string, clicked: Element | null): boolean {
+function belongsElsewhere(target: HTMLElement, key: string, pressed: Pressed): boolean {
   const typing = 'input, textarea, select, [contenteditable], [role=menu], [role=combobox], [role=dialog]';
   if (target.closest(`${typing}, [role=listbox]:not([data-lanes])`)) return true;
   // What presses a button, and what would take clips out while the eye is on it: only where the keyboard has gone to it. A button
-  // that was clicked is done with.
+  // that was clicked is done with, and so is one whose menu was clicked.
   const button = target.closest(BUTTON);
-  return /^(Space|Enter|(Shift\+)?(Delete|Backspace))$/.test(key) && button !== null && button !== clicked;
+  const done = button === pressed.button || (pressed.byPointer && button?.hasAttribute('aria-haspopup'));
+  return /^(Space|Enter|(Shift\+)?(Delete|Backspace))$/.test(key) && button !== null && !done;
 }
 
 /** What a command would be done to, with the focus where it is. */
@@ -52,13 +60,12 @@ export function ProjectKeys() {
       setOpen(what);
     };
     const takeBack = session.offerCommands(show);
-    // The button that has the focus because it was clicked.
-    let clicked: Element | null = null;
+    let pressed: Pressed = { button: null, byPointer: false };
     const onKey = (key: string, event: KeyboardEvent): void => {
       const target = event.target as HTMLElement;
       if (event.defaultPrevented) return;
       if (key === PALETTE) show('palette');
-      else if (belongsElsewhere(target, key, clicked)) return;
+      else if (belongsElsewhere(target, key, pressed)) return;
       else if (key === MAP) show('map');
       else {
         const at = placeOf(session, target, go);
@@ -70,10 +77,10 @@ export function ProjectKeys() {
       event.preventDefault();
     };
     const onPress = (event: PointerEvent): void => {
-      clicked = (event.target as Element).closest(BUTTON);
+      pressed = { button: (event.target as Element).closest(BUTTON), byPointer: true };
     };
     const onTab = (event: globalThis.KeyboardEvent): void => {
-      if (event.key === 'Tab') clicked = null;
+      if (event.key === 'Tab') pressed = { button: null, byPointer: false };
     };
     window.addEventListener('pointerdown', onPress, true);
     window.addEventListener('keydown', onTab, true);

@@ -2,8 +2,7 @@
 
 import Button, { type ButtonProps } from '@mui/material/Button';
 import type { MouseEvent } from 'react';
-
-export type StageName = 'sources' | 'programme' | 'check' | 'handover';
+import type { StageName } from './stageNames';
 
 export const stagePath = (projectId: string, stage: StageName): string => `/project/${projectId}/${stage}`;
 

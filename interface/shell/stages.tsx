@@ -4,7 +4,7 @@ import dynamic from 'next/dynamic';
 import { usePathname, useSelectedLayoutSegment } from 'next/navigation';
 import { type ComponentType, type ReactNode } from 'react';
 import { useLoadedAhead } from '../ui/useLoadedAhead';
-import type { StageName } from './StageLink';
+import type { StageName } from './stageNames';
 
 const LOADERS = {
   sources: () => import('../sources/SourcesStage').then((parts) => parts.SourcesStage),

@@ -38,6 +38,8 @@ export function TrimMenu({ chosen }: { chosen: readonly Source[] }) {
         range={SOURCE_TRIM}
         onEntry={(entry) => {
           setAnchor(null);
+          // Asked anew each time: it changes clips that are heard.
+          setAlsoPlaced(false);
           const also = alsoPlaced && placed > 0 ? ` and ${count(placed, 'clip')}` : '';
           const trims = (of: (source: Source) => number): ReadonlyMap<Id, number> =>
             new Map(chosen.map((source) => [source.id, of(source)]));
@@ -57,7 +59,7 @@ export function TrimMenu({ chosen }: { chosen: readonly Source[] }) {
               setSourceTrims(
                 project,
                 trims(({ trimDb }) => trimDb + db),
-                alsoPlaced,
+                alsoPlaced && 'change',
               ),
           );
         }}

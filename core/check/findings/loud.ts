@@ -1,6 +1,6 @@
 import { lufsToMeanSquare } from '@/core/loudness/decibels';
 import { everyHop, gatingBlocks, shortTermWindows } from '@/core/loudness/windows';
-import { figure, signed, withUnit } from '@/core/text/figures';
+import { figure, signed, tellingDigits, withUnit } from '@/core/text/figures';
 import type { Target } from '../target';
 import type { FigureVerdict, LimitedFigure, Verdict } from '../verdict';
 import { finding, type Finding, type FindingKind } from './finding';
@@ -8,6 +8,16 @@ import type { CheckMaterial } from './material';
 import { placesOverLimits } from './overLimits';
 
 const PEAK_WORDS = { truePeak: 'True peak', momentary: 'Momentary', shortTerm: 'Short-term' } as const;
+
+/** What is over a limit, with as many digits as it takes to be seen. */
+function overWords(
+  what: string,
+  worst: number,
+  { limit, unit, by }: { readonly limit: number; readonly unit: string; readonly by: string },
+): string {
+  const digits = tellingDigits(worst - limit, 0, true);
+  return `${what} ${withUnit(worst, unit, digits)}, ${figure(worst - limit, digits)} ${by} over the limit of ${withUnit(limit, unit)}.`;
+}
 
 /** Places over the limits of loudness and true peak. */
 export function overLimits(material: CheckMaterial, target: Target): Finding[] {
@@ -26,7 +36,7 @@ export function overLimits(material: CheckMaterial, target: Target): Finding[] {
     const [limit, unit, by] = limits[kind];
     return finding({
       ...{ kind, from, to: Math.min(seconds, to), value: worst, limit, unit, weight: 'breaks' },
-      sentence: `${PEAK_WORDS[kind]} ${withUnit(worst, unit)}, ${figure(worst - limit)} ${by} over the limit of ${withUnit(limit, unit)}.`,
+      sentence: overWords(PEAK_WORDS[kind], worst, { limit, unit, by }),
     });
   });
 }
@@ -56,12 +66,13 @@ function sentenceOf({
   deviation,
   deviationUnit,
 }: FigureVerdict) {
-  const off = `${signed(deviation)} ${deviationUnit}`;
+  const digits = tellingDigits(Math.abs(deviation ?? 0), tolerance ?? 0, true);
+  const off = `${signed(deviation, digits)} ${deviationUnit}`;
   const wanted =
     tolerance === null
       ? `${atLeast ? 'at least' : 'at most'} ${withUnit(goal, unit)}`
       : `${withUnit(goal, unit)} ±${figure(tolerance)}`;
-  return `${label} ${withUnit(value, unit)}, ${off} from ${wanted}.`;
+  return `${label} ${withUnit(value, unit, digits)}, ${off} from ${wanted}.`;
 }
 
 /** What of the whole misses its target. */

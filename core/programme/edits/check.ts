@@ -13,9 +13,24 @@ export const targetsOf = ({
   otherTargets,
 }: Pick<CheckedBy, 'target' | 'otherTargets'>): readonly Target[] => [target, ...otherTargets];
 
+const same = (a: Target | null, b: Target): boolean => a !== null && JSON.stringify(a) === JSON.stringify(b);
+
+/** The deliveries of a programme that gets another leading target: those that had the one before go with it, others keep their own. */
+export function followTarget<T extends object>(
+  project: T & { readonly target: Target },
+  next: Target,
+): Partial<T> {
+  if (!('deliveries' in project)) return {};
+  const { deliveries } = project as unknown as Project;
+  const follows = deliveries.map((one) =>
+    same(one.target, project.target) ? { ...one, target: next } : one,
+  );
+  return { deliveries: follows } as unknown as Partial<T>;
+}
+
 /** Puts a target in force besides those there are; one of the same id gives way to it. */
 export function addTarget<T extends CheckedBy>(project: T, target: Target): T {
-  if (project.target.id === target.id) return { ...project, target };
+  if (project.target.id === target.id) return { ...project, ...followTarget(project, target), target };
   const at = project.otherTargets.findIndex(({ id }) => id === target.id);
   const otherTargets = at < 0 ? [...project.otherTargets, target] : project.otherTargets.with(at, target);
   return { ...project, otherTargets };
@@ -33,6 +48,7 @@ export function leadTarget<T extends CheckedBy>(project: T, id: Id): T {
   if (!next) return project;
   return {
     ...project,
+    ...followTarget(project, next),
     target: next,
     otherTargets: project.otherTargets.map((target) => (target === next ? project.target : target)),
   };

@@ -122,8 +122,9 @@ describe('levels beside the clips’ own gain', () => {
     const placed = placeSource(trimmed, { clipId: 'n', sourceId: 's0', trackId: 't0', start: 0 });
     expect(totals(placed)).toEqual([0, 0, 5]);
     expect(clipOf(placed, 'n').gain.reason.kind).toBe('asRecorded');
-    // By as much as the trim changes.
-    expect(totals(setSourceTrims(placed, new Map([['s0', -2]]), true))).toEqual([-7, 0, -2]);
+    // Set, each has it; changed, each changes by as much.
+    expect(totals(setSourceTrims(placed, new Map([['s0', -2]]), true))).toEqual([-2, 0, -2]);
+    expect(totals(setSourceTrims(placed, new Map([['s0', -2]]), 'change'))).toEqual([-7, 0, -2]);
   });
 
   it('is what is rendered', async () => {

@@ -103,12 +103,12 @@ export function moveEverything(project: Project, byDb: number): Project {
 /**
  * Corrects sources: every clip placed from now on begins with their trim. Held within ±{@link MAX_TRIM_DB}.
  * @param trims dB, by source
- * @param alsoPlaced the trims of clips that are placed already change by as much
+ * @param alsoPlaced clips that are placed already get the trim as well; `'change'`: theirs changes by as much
  */
 export function setSourceTrims(
   project: Project,
   trims: ReadonlyMap<Id, number>,
-  alsoPlaced: boolean,
+  alsoPlaced: boolean | 'change',
 ): Project {
   const changes = new Map<Id, number>();
   const sources = project.sources.map((source) => {
@@ -119,8 +119,11 @@ export function setSourceTrims(
     return trimDb === source.trimDb ? source : { ...source, trimDb };
   });
   const trimmed = (clip: Clip): Clip => {
-    const by = changes.get(clip.sourceId) ?? 0;
-    return by === 0 ? clip : { ...clip, trimDb: clip.trimDb + by };
+    const by = changes.get(clip.sourceId);
+    if (by === undefined) return clip;
+    const trimDb =
+      alsoPlaced === 'change' ? clip.trimDb + by : within(trims.get(clip.sourceId)!, MAX_TRIM_DB);
+    return trimDb === clip.trimDb ? clip : { ...clip, trimDb };
   };
   return { ...project, sources, clips: alsoPlaced ? project.clips.map(trimmed) : project.clips };
 }

@@ -1,5 +1,6 @@
 import type { Layout } from '@/core/audio/layout';
 import type { Target } from '@/core/check/target';
+import { followTarget } from './check';
 import { withoutLoneLinks } from './levels';
 import type { Id, Project, Role, Source, Track } from '../model';
 
@@ -92,7 +93,7 @@ export function changeTrack(
 }
 
 export function setTarget(project: Project, target: Target): Project {
-  return { ...project, target };
+  return { ...project, ...followTarget(project, target), target };
 }
 
 export function renameProject(project: Project, name: string): Project {

@@ -95,17 +95,8 @@ export function ProposalSheet<R extends ProposedRow>(props: Props<R>) {
     <BottomSheet
       label={label}
       onClose={onClose}
-      top={
-        <Box
-          sx={{ display: 'contents' }}
-          onKeyDown={(event) => {
-            // What was typed is seen before it is applied: the next press does that.
-            if (event.key === 'Enter' && event.target instanceof HTMLInputElement) button.current?.focus();
-          }}
-        >
-          {fields}
-        </Box>
-      }
+      // Enter in a field takes its figure and no more: only the button applies.
+      top={fields}
       actions={
         <>
           {preview === 'asked' && (

@@ -111,11 +111,15 @@ describe('levelling clips', () => {
     expect(document.querySelector('[data-proposal]')).toBeNull();
   });
 
-  it('Enter in a field goes to the button, so that nothing is applied unseen', () => {
+  it('Enter in a field takes its figure, and applies nothing', async () => {
     show(<LevelSheet onClose={onClose} onFindParts={onClose} />);
-    fireEvent.keyDown(screen.getByRole('textbox', { name: /Target level/ }), { key: 'Enter' });
-    expect(document.activeElement).toBe(button(/^Apply 2 gains/));
+    const field = screen.getByRole('textbox', { name: /Target level/ });
+    await userEvent.clear(field);
+    await userEvent.type(field, '-25{Enter}{Enter}');
+    expect(document.activeElement).toBe(field);
+    expect(button(/^Apply 2 gains/)).toBeTruthy();
     expect([gainOf('low'), gainOf('high')]).toEqual([0, 0]);
+    expect(onClose).not.toHaveBeenCalled();
   });
 });
 

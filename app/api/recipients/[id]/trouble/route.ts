@@ -15,7 +15,12 @@ export const PUT = (request: Request, { params }: Named): Promise<Response> =>
   respond(request, async () => {
     // Only for trials of senders: a server in use has no such switch.
     if (process.env['DENGUNG_FAULTS'] !== '1')
-      throw new ApiError(404, 'noFaults', 'Faults are not simulated here.', 'Start the server with DENGUNG_FAULTS=1.');
+      throw new ApiError(
+        404,
+        'noFaults',
+        'Faults are not simulated here.',
+        'Start the server with DENGUNG_FAULTS=1.',
+      );
     const { id } = recipientNamed((await params).id);
     const text = await takeText(request, 1_000);
     let wanted: unknown;
