@@ -68,7 +68,14 @@ describe('keys act on what is selected, whatever has the focus', () => {
     );
     await press('-', '3', Key.ENTER);
     await page.until('all to be there', async () => (await gains()).every((gain) => gain === -3));
-    // The next figure at once, then steps, then back to the stage.
+    // The keys are the programme's again: Enter goes back to the field, arrows step.
+    await page.until('the field to be left', () =>
+      page.driver.executeScript<boolean>('return !document.activeElement.hasAttribute("data-gain-field")'),
+    );
+    await press(Key.ENTER);
+    await page.until('the field to have the focus', () =>
+      page.driver.executeScript<boolean>('return document.activeElement.hasAttribute("data-gain-field")'),
+    );
     await press('-', '4', Key.ENTER);
     await page.until('all to be there', async () => (await gains()).every((gain) => gain === -4));
     await press(Key.ARROW_UP);
