@@ -74,7 +74,7 @@ export async function watch<T>(rules: WatchRules, { start, signal, cancel, end }
     stopLooking = every(lookMs, () => {
       looks++;
       if (cancelled) return void (looks > CANCEL_LOOKS && giveUp());
-      if (!pace || silent < Math.min(PROBED_AFTER, patience)) silent++;
+      if (!pace || silent < Math.max(1, Math.min(PROBED_AFTER, patience))) silent++;
       else if (probing) silent += PACE_UNKNOWN;
       else void probe();
       if (silent > patience) giveUp();
