@@ -214,7 +214,7 @@ describe('a file that is not whole', () => {
   const args = ['--target', 'ebu-r128', 'good.wav', 'cut.wav'];
   const why = /Cannot be certified: The file ends .* before it should/i;
 
-  it('meets nothing, in any form in which it is told', () => {
+  it('never meets a target, in any output form', () => {
     const people = dengung('check', ...args);
     expect([people.code, people.out]).toEqual([1, expect.stringMatching(why)]);
     expect(people.out).not.toMatch(/cut\.wav.*meets/);
@@ -241,9 +241,9 @@ describe('a file that is not whole', () => {
     expect([code, out]).toEqual([1, expect.stringMatching(/ends .* before it should/)]);
   });
 
-  it('one in which nobody speaks cannot be judged by its dialogue, and that is an error', () => {
+  it('a file without speech cannot be judged by a dialogue target, which is an error', () => {
     const { code, out } = dengung('check', '--target', 'drama-dialogue', 'good.wav');
-    expect([code, out]).toEqual([1, expect.stringMatching(/cannot be judged: No dialogue was found/)]);
+    expect([code, out]).toEqual([1, expect.stringMatching(/cannot be judged: No dialogue found/)]);
     dengung('check', '--target', 'drama-dialogue', '--report', 'spoken.xml', 'good.wav');
     expect(readFileSync(join(folder, 'spoken.xml'), 'utf8')).toMatch(/errors="1"/);
   });

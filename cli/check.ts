@@ -169,12 +169,12 @@ export async function checkCommand(options: CheckOptions): Promise<number> {
       ),
       keepExisting: options.keepExisting,
     };
-    for (const named of options.reports) {
-      const output = await checkOutput(named, {
+    for (const report of options.reports) {
+      const output = await checkOutput(report, {
         ...{ ...rules, option: '--report' },
         endings: Object.keys(REPORTS),
       });
-      const ending = Object.keys(REPORTS).find((one) => named.toLowerCase().endsWith(one))!;
+      const ending = Object.keys(REPORTS).find((one) => report.toLowerCase().endsWith(one))!;
       outputs.push({ output, text: REPORTS[ending]! });
     }
   } catch (error) {

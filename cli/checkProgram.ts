@@ -13,15 +13,15 @@ export function check(ended: Ended): Command {
   const command = quiet(new Command('check'))
     .summary('finished files against delivery targets; a gate for builds and ingests')
     .description(
-      `Holds finished files against delivery targets and finds what is wrong in them. FILE may be a folder, a pattern, or - for standard input.\n\n${READ}\n\nExit code: 0 all meet, 1 one misses, fails or cannot be certified or judged, 2 wrong usage.\n\nA file of targets (--targets) is JSON:\n\n${targetFileLines().join('\n')}`,
+      `Holds finished files against delivery targets and finds what is wrong in them. FILE may be a folder, a pattern, or - for standard input.\n\n${READ}\n\nExit code: 0 all meet, 1 if any misses, cannot be certified, cannot be judged or fails, 2 wrong usage.\n\nA file of targets (--targets) is JSON:\n\n${targetFileLines().join('\n')}`,
     )
     .argument('[FILE...]')
     .option('--target <LIST>', `ids, parted by commas: ${TARGETS.join(', ')}, or those of --targets`)
     .option('--targets <FILE>', 'targets of one’s own (.json)', named('targets'))
     .option('--json', 'all of it as data, unrounded')
-    .option('--csv', 'one line a file and target')
-    .option('--junit', 'a test case a file and target, as build servers read it')
-    .option('--findings', 'tell what was found in each file, and what mends it')
+    .option('--csv', 'CSV, a line for each file and target')
+    .option('--junit', 'JUnit XML, a test case for each file and target')
+    .option('--findings', 'list the findings of each file and their fixes')
     .option(
       '--report <FILE>',
       'also write a report in the form that its ending says: .csv, .json, or .xml for JUnit; may be given several times',

@@ -50,7 +50,7 @@ export interface DeliverOptions extends CutAndMedia {
   readonly jobs: number;
 }
 
-/** What is told of a file that was handed over. */
+/** A delivered file as it is reported. */
 interface HandedFile {
   readonly file: string;
   readonly delivery: string;
@@ -62,12 +62,12 @@ interface HandedFile {
   readonly verdict: VerdictReport | null;
   readonly gainDb: number;
   readonly corrected: string | null;
-  /** Whether it measures what was predicted, and nothing was clipped. */
+  /** Whether the file measures as predicted, without clipped samples. */
   readonly asPredicted: boolean;
   readonly notes: readonly string[];
 }
 
-type Told =
+type FileResult =
   HandedFile | { readonly file: string; readonly error: { readonly message: string; readonly hint: string } };
 
 /** What is given to a file, and what it will measure where that is known. */
@@ -160,7 +160,7 @@ class Handing {
   }
 
   /** Writes it as it is made, reads it back, and puts it in its place. */
-  async hand(): Promise<Told> {
+  async hand(): Promise<FileResult> {
     const name = this.output.named;
     try {
       let produced: Produced | null = null;
@@ -271,7 +271,7 @@ async function deliver(
   options: DeliverOptions,
   pool: TaskPool,
   shelf: MediaShelf,
-  /** Told how many files there are; gives what is told how far each is. */
+  /** @param files how many there are @returns the progress callback for each of them, `done` from 0 to 1 */
   begin: (files: number) => (file: string, done: number) => void,
 ) {
   const walked = await mediaIn(options.media);
@@ -289,7 +289,7 @@ async function deliver(
         endings: SOUND_ENDINGS,
       }),
     );
-  const told: Told[] = [];
+  const results: FileResult[] = [];
   const progress = begin(files.length);
   for (const group of bySpan(files)) {
     const given = await givenTo(project, group, shelf);
@@ -320,16 +320,16 @@ async function deliver(
       return true;
     });
     for (const handing of handings) handing.end(fates!.get(handing.file.key)!);
-    told.push(...(await Promise.all(handed)));
+    results.push(...(await Promise.all(handed)));
   }
   const { missing, ambiguous, warnings, integrity } = placed;
-  const whole = integrity.map(({ sentence }) => sentence);
-  return { cut: options.cut, files: told, missing, ambiguous, warnings, integrity: whole };
+  const reasons = integrity.map(({ sentence }) => sentence);
+  return { cut: options.cut, files: results, missing, ambiguous, warnings, integrity: reasons };
 }
 
-function line(told: Told): string {
-  if ('error' in told) return `${shown(told.file)}  fails: ${told.error.message} ${told.error.hint}`;
-  const { file, figures, verdict, corrected, notes, sha256 } = told;
+function line(result: FileResult): string {
+  if ('error' in result) return `${shown(result.file)}  fails: ${result.error.message} ${result.error.hint}`;
+  const { file, figures, verdict, corrected, notes, sha256 } = result;
   const judged = verdict ? OUTCOME_WORDS[verdict.outcome].toLowerCase() : 'measured';
   return [
     `${shown(file)}  ${judged}: ${withUnit(figures.integratedLufs, 'LUFS')}, ${withUnit(figures.truePeakDbtp, 'dBTP')}`,
@@ -361,8 +361,8 @@ export async function deliverCommand(options: DeliverOptions): Promise<number> {
         ].join('\n'),
       );
     const good = files.every(
-      (told) =>
-        !('error' in told) && told.asPredicted && (told.verdict === null || told.verdict.outcome === 'meets'),
+      (file) =>
+        !('error' in file) && file.asPredicted && (file.verdict === null || file.verdict.outcome === 'meets'),
     );
     return good && report.integrity.length === 0 ? 0 : 1;
   } catch (error) {

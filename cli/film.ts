@@ -50,7 +50,7 @@ export async function filmCommand(options: FilmOptions): Promise<number> {
           throw new FileError(
             'otherEnding',
             'A copy of an MP4 with plain samples becomes a MOV: many players play plain samples in MP4 as noise.',
-            `Name it after --out with the ending ${ending}.`,
+            `Give --out a name ending in ${ending}.`,
           );
       },
       async (part) => {

@@ -141,7 +141,7 @@ export async function checkOutput(
     throw new FileError(
       'otherEnding',
       `${shown(named)} does not end in ${endings.join(' or ')}.`,
-      `Name the file after ${option} with its ending.`,
+      `Give ${option} a name with one of these endings.`,
     );
   if (before && !endings.some((ending) => SOUND_ENDINGS.includes(ending)))
     await refuseSound(path, named, option);

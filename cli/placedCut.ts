@@ -92,13 +92,6 @@ export async function placedProject(
     missing: placed.missing.filter(({ key }) => !ambiguous.has(key)).map(({ name }) => name),
     ambiguous: unsure.map(({ name, files }) => ({ name, files })),
     warnings: [...placed.warnings, ...warnings],
-    integrity: [
-      ...placed.missing.map(({ name }): IntegrityFault => ({
-        kind: 'leftOut',
-        sentence: `${name} is missing, or several files could be it: its clips are left out.`,
-      })),
-      ...placed.faults,
-      ...programmeFaults(placed.project),
-    ],
+    integrity: programmeFaults(placed.project),
   };
 }

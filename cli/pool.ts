@@ -20,7 +20,7 @@ interface Rules {
 const gaveUp = (task: Task): FileError =>
   new FileError(
     'stalled',
-    `Reading ${task.kind === 'slice' ? 'a part of this file' : 'this file'} made no progress and was stopped.`,
+    `Reading ${task.kind === 'slice' ? 'a part of this file' : 'this file'} stalled and was stopped.`,
     `Try again. If it stops each time: ${EXPORT_AGAIN}`,
   );
 

@@ -12,7 +12,7 @@ export function report(version: string, ended: Ended): Command {
   const command = quiet(new Command('report'))
     .summary('a report on a finished file: PDF, HTML, data or a table')
     .description(
-      `Measures a finished file, holds it against delivery targets and writes a report: what it is (with SHA-256), its verdicts, all figures with their places, loudness over time, findings and what mends them.\n\n${READ}\n\nExit code: 0 it meets all, 1 it misses one, fails, or cannot be certified or judged, 2 wrong usage.`,
+      `Measures a finished file, holds it against delivery targets and writes a report: what it is (with SHA-256), its verdicts, all figures with their places, loudness over time, findings and what mends them.\n\n${READ}\n\nExit code: 0 it meets all, 1 if it misses one, cannot be certified, cannot be judged or fails, 2 wrong usage.`,
     )
     .argument('[FILE...]')
     .usage('[options] FILE')

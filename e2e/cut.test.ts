@@ -231,6 +231,28 @@ describe('a cut of an edit system', () => {
     await page.press('Sources');
   });
 
+  it('with a disabled clip cannot be certified until the difference is accepted', async () => {
+    const { page, files } = stage;
+    await page.newProject();
+    const disabled = OTIO.replace('"name":"gate"', '"enabled":false,"name":"gate"');
+    expect(disabled).not.toBe(OTIO);
+    await page.upload(files.write('disabled.otio', disabled), files.wav('hut.wav', tone(-23)));
+    await page.press('Place 1 clip');
+    await page.press('Programme');
+    await page.knownDial('integrated');
+    const verdict = () => page.text('section[aria-label="Verdict on the programme"]');
+    await page.until('no certificate', async () => /Cannot be certified/.test(await verdict()));
+    await page.press('1 difference from the timeline');
+    await page.until('the difference', async () =>
+      /1 clip is disabled in the cut and left out: “gate”/.test(await page.text('[role=dialog]')),
+    );
+    await page.press('Accept 1 difference');
+    await page.until('a certificate', async () => /Meets/.test(await verdict()));
+    await page.press('Undo: Accept 1 difference from the timeline');
+    await page.until('none again', async () => /Cannot be certified/.test(await verdict()));
+    await page.press('Sources');
+  });
+
   it('that is broken gets the line and the reason, and nothing else changes', async () => {
     const { page, files } = stage;
     await page.press('Sources');
@@ -239,7 +261,7 @@ describe('a cut of an edit system', () => {
       /Line 3 of the list cannot be read/.test(await page.text('[data-cut="torn.edl"]')),
     );
     await page.press('Discard');
-    expect(await page.all('[data-source]')).toHaveLength(3);
+    expect(await page.all('[data-source]')).toHaveLength(1);
     expect(await page.errors()).toEqual([]);
   });
 });

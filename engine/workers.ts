@@ -41,11 +41,11 @@ export function poolOf<W extends PageWorker<unknown>>(hire: () => W): Pool<W> {
 
 const STALLED: Failure = {
   code: 'stalled',
-  message: 'This made no progress any more and was stopped.',
-  hint: 'Try again. If a file stops at the same place each time, export it again from where it came from.',
+  message: 'Processing stalled and was stopped.',
+  hint: 'Try again. If the same file stalls each time, export it again.',
 };
 
-/** What became of a job: one that was cancelled, was stopped for it made no progress, or failed, has an outcome as well. */
+/** The outcome of a job; a cancelled, stalled or failed one resolves too. */
 export async function settled<T>(job: Promise<Outcome<T>>): Promise<Outcome<T>> {
   try {
     return await job;

@@ -44,7 +44,7 @@ const held = shared('held bytes', () => new Map<string, number>());
 const mostHeld = (): number => Number(process.env['DENGUNG_MOST_TOTAL_BYTES']) || 64e9;
 
 const full = (): ApiError =>
-  new ApiError(507, 'full', 'There is no room for it here at the moment.', 'Try again later.');
+  new ApiError(507, 'full', 'The server has no storage space left.', 'Try again later.');
 
 /** Counts bytes that come into a folder. @throws ApiError when all folders together hold too many */
 export function count(folder: string, bytes: number): void {
@@ -54,7 +54,7 @@ export function count(folder: string, bytes: number): void {
   held.set(folder, (held.get(folder) ?? 0) + bytes);
 }
 
-/** What is told where the disk takes no more. @returns any other error as it is */
+/** The error to report when the disk is full. @returns any other error unchanged */
 export const noRoom = (error: unknown): unknown =>
   ['ENOSPC', 'EDQUOT', 'EFBIG'].includes((error as NodeJS.ErrnoException).code ?? '') ? full() : error;
 

@@ -107,7 +107,7 @@ export async function runJob<J extends Job>(job: J, signal: AbortSignal): Promis
       const timer = setTimeout(
         () =>
           fail(
-            new ApiError(503, 'stalled', 'The work took too long and was stopped.', 'Try a shorter file.'),
+            new ApiError(503, 'stalled', 'Processing timed out.', 'Try a shorter file.'),
           ),
         MOST_MS,
       );

@@ -1,45 +1,45 @@
-/** Why it is not certain that what was measured is the whole of a sound, unaltered. */
+/** Why measured audio may not be complete and unaltered. */
 export type IntegrityKind =
-  /** The file ends before its sound does. */
+  /** The file ends before its audio does. */
   | 'truncated'
   /** Parts of it could not be decoded. */
   | 'damaged'
-  /** The file does not say how long its sound is, or contradicts itself. */
+  /** The file does not state its length, or contradicts itself. */
   | 'lengthUncertain'
-  /** Bytes of the file belong to nothing that was read. */
+  /** Bytes of the file were not read. */
   | 'unread'
-  /** Samples are not numbers, or beyond all bounds. */
+  /** Samples are not a number, or out of range. */
   | 'notFinite'
-  /** The file does not say what its channels are, or contradicts itself. */
+  /** The file does not state its channel layout, or contradicts itself. */
   | 'layoutAssumed'
-  /** It was decoded otherwise than it is stored. */
+  /** Decoding or conversion changed the audio. */
   | 'altered'
-  /** Clips that belong to the programme are in none of its figures. */
+  /** Clips of the programme are not part of its figures. */
   | 'leftOut';
 
-/** One reason not to certify a sound: whatever states a verdict states it too. */
+/** One reason not to certify audio; every output that states a verdict states it too. */
 export interface IntegrityFault {
   readonly kind: IntegrityKind;
   /** A full sentence. */
   readonly sentence: string;
 }
 
-/** How whole a sound is, and what is said of that. */
+/** Whether audio is complete, with faults and warnings. */
 export interface Integrity {
-  /** The file ends before its sound does; what is there can be read, but is not the whole. */
+  /** Some of the audio is missing; what is present can be read. */
   readonly partial: boolean;
-  /** Why its figures cannot be certified; empty where it is whole as far as can be told. */
+  /** Faults for which its figures cannot be certified; empty if none is known. */
   readonly integrity: readonly IntegrityFault[];
-  /** What is odd about it though it can be read, as full sentences, those of {@link integrity} first. */
+  /** Warnings as full sentences, those of {@link integrity} first. */
   readonly warnings: readonly string[];
 }
 
-/** Faults that mean that something of the sound is missing. */
+/** Faults that mean that audio is missing. */
 const MISSING: readonly IntegrityKind[] = ['truncated', 'damaged'];
 
 export const layoutFault = (sentence: string): IntegrityFault => ({ kind: 'layoutAssumed', sentence });
 
-/** How faults and other remarks stand in a format. */
+/** Integrity of a format, from its faults and other remarks. */
 export const withFaults = (
   integrity: readonly IntegrityFault[],
   remarks: readonly string[] = [],
@@ -58,7 +58,7 @@ const addFault = <F extends Integrity>(format: F, fault: IntegrityFault): F => (
   ),
 });
 
-/** A format without its faults of a kind: of what was assumed and has been declared since. */
+/** A format without its faults of one kind, such as an assumed layout once it is declared. */
 export const withoutFaults = <F extends Integrity>(format: F, kind: IntegrityKind): F => {
   const sentences = new Set(
     format.integrity.filter((fault) => fault.kind === kind).map(({ sentence }) => sentence),
@@ -76,7 +76,7 @@ export const withoutFaults = <F extends Integrity>(format: F, kind: IntegrityKin
   };
 };
 
-/** A format with what was found in its samples. @param notFinite samples that were read as silence */
+/** A format with a fault for non-finite samples. @param notFinite count of samples that were read as silence */
 export function withNotFinite<F extends Integrity>(format: F, notFinite: number): F {
   if (notFinite === 0) return format;
   const samples = notFinite === 1 ? '1 sample is' : `${notFinite.toLocaleString('en')} samples are`;

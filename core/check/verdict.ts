@@ -96,9 +96,9 @@ export interface FormVerdict {
 export type Outcome =
   | 'meets'
   | 'misses'
-  /** It is not the whole, or not certain to be: whatever it measures, nothing is certified. */
+  /** The audio is incomplete, or not known to be complete: whatever it measures, it is not certified. */
   | 'notWhole'
-  /** A figure that the target asks for cannot be measured in it. */
+  /** A required figure cannot be measured. */
   | 'notJudged';
 
 export const OUTCOME_WORDS: Readonly<Record<Outcome, string>> = {
@@ -319,8 +319,8 @@ export function whyNot({ outcome, integrity, figures }: Verdict): string | null 
   if (outcome === 'notWhole') return integrity.map(({ sentence }) => sentence).join(' ');
   if (outcome !== 'notJudged') return null;
   const missing = figures.filter(({ state, figure }) => state === 'unknown' && !MAY_BE_NONE.includes(figure));
-  if (missing.some(({ figure }) => figure === 'dialogue')) return 'No dialogue was found in it.';
+  if (missing.some(({ figure }) => figure === 'dialogue')) return 'No dialogue found.';
   if (missing.some(({ figure }) => figure === 'integrated'))
-    return 'It is silent, or shorter than 0.4 s: it has no integrated loudness.';
+    return 'The audio is silent or shorter than 0.4 s, so it has no integrated loudness.';
   return `${missing.map(({ label }) => label).join(', ')}: nothing to measure.`;
 }

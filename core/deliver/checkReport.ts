@@ -27,7 +27,7 @@ interface CheckLine {
   readonly target: string;
   readonly name: string;
   readonly outcome: Outcome;
-  /** What misses, what is met, or why nothing can be said. */
+  /** Figures that miss, figures that meet, or why there is no verdict. */
   readonly words: string;
   /** How far loudness is from the target, LU. */
   readonly deviation: number | null;

@@ -41,6 +41,24 @@ describe('what was handed over', () => {
     expect(readRecords(JSON.parse(JSON.stringify(kept)))).toEqual(records);
   });
 
+  it('of an earlier version is not certified over a damaged source', () => {
+    const { meets, figures: judged, form } = verdictOf(figures, EBU_R128);
+    expect(meets).toBe(true);
+    const older = { meets, figures: judged, form } as HandedRecord['verdict'];
+    const [first] = [record(1, { verdict: older })];
+    const readOutcome = (project: HandedRecord['project']) =>
+      readRecords(keptRecords([{ ...first!, project }])).map(({ verdict }) => [
+        verdict!.outcome,
+        verdict!.meets,
+      ]);
+    expect(readOutcome(first!.project)).toEqual([['meets', true]]);
+    const sources = first!.project.sources.map((source) => ({
+      ...source,
+      warnings: ['The file is cut off.'],
+    }));
+    expect(readOutcome({ ...first!.project, sources })).toEqual([['notWhole', null]]);
+  });
+
   it('leaves out the oldest where they stand for many states of the programme', () => {
     const records = Array.from({ length: 30 }, (_, i) => record(i));
     const back = readRecords(keptRecords(records));

@@ -1,5 +1,6 @@
 import { array, boolean, mixed, number, object, string } from 'yup';
 import type { Verdict } from '@/core/check/verdict';
+import { programmeFaults } from '@/core/programme/damagedSources';
 import { deliveryShape } from '@/core/programme/deliverySchema';
 import { ProjectFormatError, readProject } from '@/core/programme/migrations';
 import type { Project } from '@/core/programme/model';
@@ -84,12 +85,16 @@ const shape = object({
   receipts: array().of(receiptSchema.required()).required(),
 });
 
-/** A verdict as it is now: older ones say only whether it meets. */
-const withOutcome = (verdict: Verdict): Verdict => {
-  const { meets } = verdict;
+/** A stored verdict in its present shape: older ones state neither outcome nor integrity, which the project still tells. */
+function withOutcome(verdict: Verdict, project: Project): Verdict {
+  if ('outcome' in verdict) return verdict;
+  const { figures, form, meets } = verdict as Verdict;
+  const integrity = programmeFaults(project);
+  if (integrity.length > 0)
+    return { outcome: 'notWhole', meets: null, figures, form, integrity, leftOut: 0 };
   const outcome = meets === null ? 'notJudged' : meets ? 'meets' : 'misses';
-  return { ...{ outcome, integrity: [], leftOut: 0 }, ...verdict };
-};
+  return { outcome, meets, figures, form, integrity, leftOut: 0 };
+}
 
 /** Reads records that were kept. What cannot be read is left out: files can be rendered again. */
 export function readRecords(kept: unknown): readonly HandedRecord[] {
@@ -113,7 +118,7 @@ export function readRecords(kept: unknown): readonly HandedRecord[] {
     if (!project) return [];
     return [
       {
-        ...{ ...record, project, verdict: record.verdict && withOutcome(record.verdict) },
+        ...{ ...record, project, verdict: record.verdict && withOutcome(record.verdict, project) },
         file: { ...file, clipIds: file.clipIds && new Set(file.clipIds) },
       },
     ];

@@ -79,10 +79,10 @@ export const LENGTH_NOT_STATED: IntegrityFault = {
   sentence: 'The file does not say how long its sound is; it was read to the end.',
 };
 
-/** Bytes of a file that belong to nothing that was read. */
+/** The fault of bytes that no known part of the file accounts for. */
 const unreadBytes = (bytes: number): IntegrityFault => ({
   kind: 'unread',
-  sentence: `${whole(bytes)} ${bytes === 1 ? 'byte' : 'bytes'} of the file belong to nothing that it names, and were not read.`,
+  sentence: `${whole(bytes)} ${bytes === 1 ? 'byte' : 'bytes'} of the file ${bytes === 1 ? 'is' : 'are'} not part of any chunk and ${bytes === 1 ? 'was' : 'were'} not read.`,
 });
 
 /**

@@ -12,8 +12,10 @@ export function damagedSources({ sources, clips, tracks }: Project): Source[] {
   return sources.filter((source) => used.has(source.id) && sourceFaults(source).length > 0);
 }
 
-/** Why the figures of a programme cannot be certified: what is wrong with the sources that it rests on. */
-export const programmeFaults = (project: Project): IntegrityFault[] =>
-  damagedSources(project).flatMap((source) =>
+/** Why the figures of a programme cannot be certified: differences from its timeline, and faults of the sources it uses. */
+export const programmeFaults = (project: Project): IntegrityFault[] => [
+  ...(project.clips.length > 0 ? project.cutFaults : []),
+  ...damagedSources(project).flatMap((source) =>
     sourceFaults(source).map(({ kind, sentence }) => ({ kind, sentence: `${source.name}: ${sentence}` })),
-  );
+  ),
+];

@@ -5,7 +5,7 @@ import type { Project } from './model';
 import { linkFault, projectFault, stepsFault } from './projectSchema';
 
 /** The version of the project's shape that this code writes. Raise it with every change of shape. */
-export const SCHEMA_VERSION = 10;
+export const SCHEMA_VERSION = 11;
 
 type Plain = Readonly<Record<string, unknown>>;
 
@@ -70,7 +70,20 @@ const migrations: Readonly<Record<number, (project: Plain) => Plain>> = {
   8: (project) => ({ ...project, otherTargets: [], thresholds: {}, accepted: [] }),
   /** What is handed over is kept. */
   9: (project) => ({ ...project, deliveries: [plainDelivery('whole', project['target'] as Target)] }),
+  /** Differences from the placed timeline are stored, and the level a plan was carried out to in place of all common moves. */
+  10: ({ planShiftDb, ...project }) => {
+    const target = project['target'] as Target | undefined;
+    const planned = target !== undefined && (project['clips'] as Plain[]).some(isPlanned);
+    const planAnchorLufs = planned
+      ? target.integratedLufs + ((planShiftDb as number | undefined) ?? 0)
+      : null;
+    return { ...project, cutFaults: [], planAnchorLufs };
+  },
 };
+
+/** Whether a clip's gain comes from a plan. */
+const isPlanned = ({ gain }: Plain): boolean =>
+  (gain as { readonly reason?: { readonly mode?: string } } | undefined)?.reason?.mode === 'plan';
 
 /** A record's `kept` under its new name; untouched where it has none. */
 function passingThrough({ kept, ...record }: Plain): Plain {
@@ -132,7 +145,10 @@ export function migrateSteps<
     const after = (migrateProject(alone) as unknown as Plain)[key];
     return { ...before, value: inList ? (after as unknown[])[0] : after };
   };
-  return timed.map((step) => ({ ...step, redo: step.redo.map(patch), undo: step.undo.map(patch) }));
+  // Common moves are no longer counted: what they come to is in the tracks.
+  const patched = (patches: readonly StoredPatch[]): StoredPatch[] =>
+    patches.filter(({ path }) => path[0] !== 'planShiftDb').map(patch);
+  return timed.map((step) => ({ ...step, redo: patched(step.redo), undo: patched(step.undo) }));
 }
 
 const EMPTY: Plain = { sources: [], tracks: [], clips: [], groups: [] };

@@ -274,13 +274,15 @@ export interface Project {
   readonly deliveries: readonly Delivery[];
   /** The levels by role that it is made to; `null` for those that come with the product. */
   readonly plan: Plan | null;
-  /** By how much all tracks were moved together, in all, dB: what a plan wants moves along. */
-  readonly planShiftDb: number;
+  /** Where a plan's level of 0 LU stands since it was carried out, LUFS; `null` before any was: then it is the target's loudness. */
+  readonly planAnchorLufs: number | null;
   /** Gain over time of the whole programme, in order of time; empty when it is 0 dB throughout. */
   readonly curve: readonly CurvePoint[];
   /** On the whole programme, last of all; `null` when it has none. */
   readonly limiter: Limiter | null;
   readonly passthrough: Passthrough | null;
+  /** Where its sound differs from the timelines it was placed from, until the editor accepts that. */
+  readonly cutFaults: readonly IntegrityFault[];
 }
 
 export const AS_RECORDED: ClipGain = { db: 0, lastChangeDb: 0, reason: { kind: 'asRecorded' } };

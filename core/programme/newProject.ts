@@ -24,9 +24,10 @@ export function newProject(id: Id, name: string, trackId: Id): Project {
     markers: [],
     deliveries: [plainDelivery('whole', EBU_R128)],
     plan: null,
-    planShiftDb: 0,
+    planAnchorLufs: null,
     curve: [],
     limiter: null,
     passthrough: null,
+    cutFaults: [],
   };
 }

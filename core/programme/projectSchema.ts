@@ -73,6 +73,8 @@ const layout = object({
 
 const range = object({ from: real(), to: number().required() });
 
+const faults = () => array().of(object({ kind: name(), sentence: string().defined() }));
+
 const source = object({
   id: id(),
   name: name(),
@@ -86,9 +88,7 @@ const source = object({
   frames: frames(1),
   partial: flag(),
   warnings: array().of(string().defined()).required(),
-  integrity: array()
-    .of(object({ kind: name(), sentence: string().defined() }))
-    .optional(),
+  integrity: faults().optional(),
   speech: object({
     from: name(),
     by: string().oneOf(['detector', 'hand']).optional(),
@@ -215,10 +215,14 @@ const FIELDS: Readonly<Record<string, Schema>> = {
     .required()
     .max(10_000),
   plan: planShape.nullable().defined(),
-  planShiftDb: real(),
+  planAnchorLufs: number()
+    .nullable()
+    .defined()
+    .test('finite', '${path} is no number', (value) => value === null || Number.isFinite(value)),
   curve: curve(),
   limiter: limiterShape,
   passthrough: passthrough(),
+  cutFaults: faults().required(),
 };
 
 type ListName = keyof typeof LISTS;

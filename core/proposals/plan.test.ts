@@ -94,6 +94,26 @@ describe('a plan', () => {
     );
   });
 
+  it('does not take a move of the whole programme before it for its own, and follows another target after it', async () => {
+    const clips = [
+      testClip({ id: 'a', length: 96_000 }),
+      testClip({ id: 'b', length: 96_000, start: 100_000 }),
+    ];
+    const raw = withRoles(clips);
+    const moved = moveEverything(raw, -12.5);
+    const goals = async (project: Project) =>
+      planSteps(project, SPEECH_FIRST, await measured(project)).map(({ goal }) => goal);
+    expect(await goals(moved)).toEqual(await goals(raw));
+    expect((await goals(moved))[0]).toBe(-23);
+    // Carried out at −23 LUFS and brought to a quieter target: no clip changes, the programme moves by the difference.
+    const once = await carryOut(raw);
+    const quieter = { ...once, target: { ...once.target, integratedLufs: -31 } };
+    const twice = await carryOut(quieter);
+    expect(twice.clips).toEqual(once.clips);
+    expect(twice.tracks[0]!.gainDb - once.tracks[0]!.gainDb).toBeCloseTo(-8, 2);
+    expect(figuresOf(await programme(twice)).integratedLufs).toBeCloseTo(-31, 2);
+  });
+
   it('keeps the relation of the parts: music under speech, ambience further down', async () => {
     const long = { length: 96_000 };
     const project = withRoles([
@@ -167,7 +187,7 @@ describe('a plan', () => {
 
     it('carried out again, nothing changes; all stand right in the ledger too, whatever the shift', async () => {
       const once = await carryOut(project);
-      expect(Math.abs(once.planShiftDb)).toBeGreaterThan(0.5);
+      expect(Math.abs(once.planAnchorLufs! - project.target.integratedLufs)).toBeGreaterThan(0.5);
       const twice = await carryOut(once);
       expect(twice.clips).toEqual(once.clips);
       const standings = (await measured(moveEverything(once, -2))).map(

@@ -82,7 +82,8 @@ export const isChanged = (entry: MeasuredClip): boolean =>
  *
  * Once a plan has been carried out and the programme brought to its target by one common shift, all parts (and their
  * ceilings) stand that much from where the plan put them; what stands there is left alone, so that carrying it out again
- * changes nothing.
+ * changes nothing. Moves of the whole programme before that, and another target after it, change no part's level: the
+ * common shift at the end sees to that.
  * @param entries every clip with its measurement
  *
  * What was set by ear on tracks and groups stays on top of where the plan puts their clips.
@@ -106,7 +107,10 @@ export function planSteps(
     readonly place?: PlaceTold;
   } = {},
 ): PlanStep[] {
-  const shiftDb = project.planShiftDb;
+  const { target } = project;
+  const anchorLufs = planAnchor(project);
+  // The programme is moved by as much afterwards: its ceiling is that of the target then.
+  const belowDb = anchorLufs - target.integratedLufs;
   const heeding = keepingEar(project, entries, release);
   const own = new Map(entries.map(({ clip, measurement }) => [clip.id, measurement]));
   const ducked = duckedByPlan(project, plan, heeding, (clip) =>
@@ -120,12 +124,12 @@ export function planSteps(
     const kept = new Set(all.flatMap(({ clip, staysByHand }) => (staysByHand ? [clip.id] : [])));
     const left = { part, kept: [...kept] };
     if (!level) return { ...left, goal: null, request: null, rows: [], onTop: [], inexact: [] };
-    const goal = project.target.integratedLufs + level.relativeLu + shiftDb;
+    const goal = anchorLufs + level.relativeLu;
     const request: LevelRequest = {
       measure: level.measure,
       mode: level.how === 'each' ? 'each' : 'together',
       goal,
-      ceilingDbtp: (level.ceilingDbtp ?? project.target.maxTruePeakDbtp) + shiftDb,
+      ceilingDbtp: (level.ceilingDbtp ?? target.maxTruePeakDbtp) + belowDb,
       policy: 'stop',
       spokenOnly: part === 'dialogue' || part === 'narration',
       floorLufs: null,
@@ -144,9 +148,7 @@ export function planSteps(
         reason.kind === 'levelled' && !row.skipped ? { ...row, reason: { ...reason, mode: 'plan' } } : row,
       );
       const aside = under && ducked.get(row.id);
-      return aside
-        ? aside.withCurve(done, project.target.integratedLufs + under.relativeLu + shiftDb, under)
-        : done;
+      return aside ? aside.withCurve(done, anchorLufs + under.relativeLu, under) : done;
     });
     const inexact = wantExactPeak(proposal, wanted).map(({ clip }) => clip);
     const onTop = setByEar(
@@ -156,6 +158,10 @@ export function planSteps(
     return { ...left, goal, request, rows: planned, onTop, inexact };
   });
 }
+
+/** Where a plan's level of 0 LU stands, LUFS: where it was carried out to, else the target's loudness. */
+export const planAnchor = ({ planAnchorLufs, target }: Project): number =>
+  planAnchorLufs ?? target.integratedLufs;
 
 /** A step in a sentence. */
 export function stepSentence({ goal, rows, kept, onTop }: PlanStep): string {
@@ -251,7 +257,9 @@ export function placesOverCeiling(levels: LevelsOverTime, shiftDb: number, targe
     .map((finding) => ({ ...finding, worst: finding.worst + shiftDb }));
 }
 
-/** A programme that has a plan's gains with the plan remembered, and every track moved by the same shift. */
+/** A programme that has a plan's gains with the plan and its level remembered, and every track moved by the same shift. */
 export function carriedOut(planned: Project, plan: Plan, shiftDb: number): Project {
-  return moveEverything(planned.plan === plan ? planned : { ...planned, plan }, shiftDb);
+  const planAnchorLufs = planAnchor(planned);
+  const same = planned.plan === plan && planned.planAnchorLufs === planAnchorLufs;
+  return moveEverything(same ? planned : { ...planned, plan, planAnchorLufs }, shiftDb);
 }

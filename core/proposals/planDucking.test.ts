@@ -1,12 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { curveReasonOf } from '@/core/programme/curveReason';
-import { moveEverything } from '@/core/programme/edits/levels';
 import type { Project } from '@/core/programme/model';
 import { SPEECH_FIRST } from '@/core/programme/plan';
 import { measuresOf, musicUnderSpeech, renderedLoudness } from '@/core/testing/musicUnderSpeech';
 import { measuredClips } from './measuredClips';
 import { ledgerRow } from './ledger';
-import { planProposal, planSteps } from './plan';
+import { carriedOut, planProposal, planSteps } from './plan';
 
 async function planned(project: Project) {
   const { of, bare } = await measuresOf(project);
@@ -56,7 +55,7 @@ describe('music in a plan', () => {
   it('moved as a whole with everything else, it stands right still', async () => {
     const { done } = await planned(withTheme(3));
     for (const db of [0.23, -4.71]) {
-      const moved = moveEverything({ ...done, plan: SPEECH_FIRST }, db);
+      const moved = carriedOut(done, SPEECH_FIRST, db);
       expect((await planned(moved)).done).toBe(moved);
     }
   });

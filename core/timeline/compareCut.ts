@@ -211,6 +211,7 @@ export function compareCut(
     project: {
       ...project,
       passthrough: laid.project.passthrough,
+      cutFaults: laid.project.cutFaults,
       markers: laid.project.markers,
       tracks: [...project.tracks, ...new Set(added)],
       clips: clips.flatMap(({ after }) => after ?? []),

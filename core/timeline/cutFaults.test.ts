@@ -1,6 +1,11 @@
 import { describe, expect, it } from 'vitest';
+import { EBU_R128 } from '@/core/check/shipped';
+import { verdictOf } from '@/core/check/verdict';
+import { programmeFaults } from '@/core/programme/damagedSources';
+import { acceptCutFaults } from '@/core/programme/edits/check';
+import { migrateProject } from '@/core/programme/migrations';
+import type { Project, Source } from '@/core/programme/model';
 import { testProject } from '@/core/testing/projects';
-import type { Source } from '@/core/programme/model';
 import { SILENT_DB } from '@/core/programme/curve';
 import { FRAME_RATES } from '@/core/text/timecode';
 import { timecodeOf } from '@/core/text/timecode';
@@ -156,6 +161,56 @@ describe('cuts that differ in one field only', () => {
   });
 });
 
+describe('a programme placed from a cut', () => {
+  const whole = placed(readOtio(timeline([clip('a'), clip('b')]))).project;
+  const sentences = (project: Project) =>
+    programmeFaults(project).map(({ kind, sentence }) => [kind, sentence]);
+
+  it('cannot be certified with a clip that is disabled in the cut, until that is accepted', () => {
+    expect(sentences(whole)).toEqual([]);
+    const { project } = placed(readOtio(timeline([clip('a'), clip('b', { enabled: false })])));
+    expect(sentences(project)).toEqual([['leftOut', '1 clip is disabled in the cut and left out: “b”.']]);
+    const figures = {
+      ...{ integratedLufs: -23, relativeGateLufs: -33, maxMomentaryLufs: -20, maxShortTermLufs: -21 },
+      ...{ loudnessRangeLu: 5, truePeakDbtp: -3, samplePeakDbfs: null, channelPeaks: [] },
+    };
+    const outcome = (of: Project) =>
+      verdictOf({ ...figures, integrity: programmeFaults(of) }, EBU_R128).outcome;
+    expect(outcome(project)).toBe('notWhole');
+    expect(outcome(acceptCutFaults(project))).toBe('meets');
+  });
+
+  it('cannot be certified without media that is missing', () => {
+    const cut = readOtio(timeline([clip('a'), clip('b')]));
+    const base = { ...testProject(), clips: [], sources: [sourceOf('a')] };
+    const { project } = placeCut(base, cut, new Map([['a.wav', sourceOf('a')]]), () => 'n');
+    expect(project.clips.map(({ name }) => name)).toEqual(['a']);
+    expect(sentences(project)).toEqual([
+      ['leftOut', 'b.wav was not found or is ambiguous; its clips are left out.'],
+    ]);
+  });
+
+  it('carries the differences of every cut placed in it, and none once its clips are gone', () => {
+    const off = readOtio(timeline([clip('a'), clip('b', { enabled: false })]));
+    const sources = new Map([['a.wav', sourceOf('a')]]);
+    const again = (base: Project) => placeCut(base, off, sources, () => 'n').project;
+    const once = placed(off).project;
+    expect(again(once).cutFaults).toHaveLength(2);
+    expect(again({ ...once, clips: [] }).cutFaults).toHaveLength(1);
+    expect(sentences({ ...once, clips: [] })).toEqual([]);
+  });
+
+  it('reads back with them', () => {
+    const { project } = placed(readOtio(timeline([clip('a'), clip('b', { enabled: false })])));
+    const stored: unknown = JSON.parse(JSON.stringify(project));
+    expect(migrateProject(stored as Parameters<typeof migrateProject>[0]).cutFaults).toEqual(
+      project.cutFaults,
+    );
+    const { cutFaults: _, ...older } = project;
+    expect(migrateProject({ ...older, schema: 10 }).cutFaults).toEqual([]);
+  });
+});
+
 describe('lists', () => {
   const event = (source: [string, string], record: [string, string]): string =>
     `001  REEL1 A C ${source.join(' ')} ${record.join(' ')}\n`;
@@ -166,7 +221,7 @@ describe('lists', () => {
     const cut = readEdl(list, RATE_25);
     expect(cut.frameRateId).toBe('29.97df');
     expect(cut.warnings).toEqual([
-      'The list counts in drop frame, which 25 frames a second does not have: it was read at 29.97 drop.',
+      'The list uses drop-frame timecode, which 25 fps does not have; it was read at 29.97 drop.',
     ]);
     expect(cut.beginsAt).toBeCloseTo(3600, 1);
   });
@@ -176,7 +231,8 @@ describe('lists', () => {
     expect(readEdl(event([at0, at3], [at0, at2]), RATE_25).faults).toEqual([
       {
         kind: 'altered',
-        sentence: 'Line 1: 3.00 s of the source are laid for 2.00 s; the length in the programme was taken.',
+        sentence:
+          'Line 1: 3.00 s of the source are placed over 2.00 s; the length in the programme was used.',
       },
     ]);
   });

@@ -86,7 +86,7 @@ export function readEdl(text: string, frameRate: FrameRate, mostHours = USUAL_MO
       rate = same ?? (drop ? counts[0]! : rate);
       if (rate !== same && drop)
         remarks.add(
-          `The list counts in drop frame, which ${frameRate.name} frames a second does not have: it was read at ${rate.name}.`,
+          `The list uses drop-frame timecode, which ${frameRate.name} fps does not have; it was read at ${rate.name}.`,
         );
     } else if (/^M2\s/i.test(line)) fault('altered', `Line ${at}: a change of speed is not taken over.`);
     else if (/^\d+\s/.test(line)) {
@@ -119,7 +119,7 @@ export function readEdl(text: string, frameRate: FrameRate, mostHours = USUAL_MO
       if (Math.abs(used - laid) * rate.perSecond > 0.5)
         fault(
           'altered',
-          `Line ${at}: ${used.toFixed(2)} s of the source are laid for ${laid.toFixed(2)} s; the length in the programme was taken.`,
+          `Line ${at}: ${used.toFixed(2)} s of the source are placed over ${laid.toFixed(2)} s; the length in the programme was used.`,
         );
       events.push(event);
       if (events.length > MOST_CUT_CLIPS) throw tooMany('events');

@@ -33,9 +33,8 @@ export interface PlacedCut {
   readonly project: Project;
   /** Media that no source was found for. */
   readonly missing: readonly MissingMedia[];
+  /** What differs from the cut; what of that concerns the sound is in the project's `cutFaults` too. */
   readonly warnings: readonly string[];
-  /** Why it does not sound as the cut: those of the warnings that concern its sound. */
-  readonly faults: readonly IntegrityFault[];
 }
 
 /** Where in its media a clip begins, seconds. Timecode counts from where the media's own begins, if it says so. */
@@ -173,6 +172,10 @@ export function placeCut(
     const at = frames(seconds);
     return taken.includes(`${at} ${name}`) ? [] : [{ id: newId(), at, name, passthrough }];
   });
+  const names = shortestNames(cut);
+  const lost = [...missing]
+    .map((key) => ({ key, name: names.get(key)! }))
+    .sort((a, b) => (a.name < b.name ? -1 : 1));
   const project = {
     ...base,
     markers: [...base.markers, ...markers].sort((a, b) => a.at - b.at),
@@ -180,10 +183,16 @@ export function placeCut(
     passthrough: cut.passthrough ?? base.passthrough,
     tracks: [...base.tracks.filter(({ id }) => used.has(id)), ...tracks],
     clips: [...base.clips, ...clips],
+    cutFaults: [
+      ...(base.clips.length > 0 ? base.cutFaults : []),
+      ...lost.map(({ name }): IntegrityFault => ({
+        kind: 'leftOut',
+        sentence: `${name} was not found or is ambiguous; its clips are left out.`,
+      })),
+      ...faults,
+    ],
   };
-  const names = shortestNames(cut);
-  const named = [...missing].map((key) => ({ key, name: names.get(key)! }));
-  return { project, missing: named.sort((a, b) => (a.name < b.name ? -1 : 1)), warnings, faults };
+  return { project, missing: lost, warnings };
 }
 
 /** Where the programme begins in time: where the cut says, unless that was set before. */

@@ -203,6 +203,13 @@ export class Page {
     };
   }
 
+  /** A figure of the verdict bar once it is known: what was just opened has no clips for a moment, and nothing to measure. */
+  async knownDial(figure: string): ReturnType<Page['dial']> {
+    await this.until(`${figure} to be known`, async () => (await this.dial(figure)).state !== 'unknown');
+    await this.measured();
+    return this.dial(figure);
+  }
+
   clip(name: string): Promise<WebElement> {
     return this.find(`[data-clip][data-name="${name}"]`);
   }

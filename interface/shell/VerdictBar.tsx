@@ -4,9 +4,11 @@ import WarningIcon from '@mui/icons-material/WarningAmber';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
+import Popover from '@mui/material/Popover';
 import Tooltip from '@mui/material/Tooltip';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { damagedSources, programmeFaults, sourceFaults } from '@/core/programme/damagedSources';
+import { acceptCutFaults } from '@/core/programme/edits/check';
 import { setTarget } from '@/core/programme/edits/project';
 import { verdictOf } from '@/core/check/verdict';
 import { FailureNote } from '../ui/FailureNote';
@@ -71,6 +73,64 @@ function LeftOutNote({ lost }: { lost: LeftOut }) {
   );
 }
 
+/** Where the sound differs from the placed timeline, to be accepted. */
+function CutFaultsNote() {
+  const session = useSession();
+  const { cutFaults, clips } = useProject();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  if (cutFaults.length === 0 || clips.length === 0) return null;
+  const differences = count(cutFaults.length, 'difference');
+  return (
+    <>
+      <Button
+        size="small"
+        color="warning"
+        startIcon={<WarningIcon fontSize="small" />}
+        aria-haspopup="dialog"
+        data-cut-faults={cutFaults.length}
+        onClick={(event) => setAnchor(event.currentTarget)}
+        sx={{ fontSize: 12, whiteSpace: 'nowrap' }}
+      >
+        {differences} from the timeline
+      </Button>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+        slotProps={{
+          paper: {
+            role: 'dialog',
+            'aria-label': 'Differences from the timeline',
+            sx: { maxWidth: 460, p: 2 },
+          },
+        }}
+      >
+        <Box component="ul" sx={{ m: 0, pl: 2, maxHeight: 260, overflow: 'auto', fontSize: 13 }}>
+          {cutFaults.map(({ sentence }) => (
+            <li key={sentence}>{sentence}</li>
+          ))}
+        </Box>
+        <Box sx={{ mt: 1.5, fontSize: 12, color: 'text.secondary' }}>
+          The programme cannot be certified until they are accepted or the timeline is placed again.
+        </Box>
+        <Box sx={{ mt: 1, display: 'flex', justifyContent: 'flex-end', gap: 1 }}>
+          <Button onClick={() => setAnchor(null)}>Close</Button>
+          <Button
+            variant="contained"
+            onClick={() => {
+              setAnchor(null);
+              session.do(`Accept ${differences} from the timeline`, acceptCutFaults);
+            }}
+          >
+            Accept {differences}
+          </Button>
+        </Box>
+      </Popover>
+    </>
+  );
+}
+
 /** The programme against its target, on every stage. */
 export function VerdictBar() {
   const session = useSession();
@@ -122,6 +182,7 @@ export function VerdictBar() {
             />
             <LeftOutNote lost={lost} />
             <DamagedNote />
+            <CutFaultsNote />
             <Box
               sx={{ ml: 'auto', fontSize: 11, color: 'text.secondary', whiteSpace: 'nowrap' }}
               data-measuring={measuring !== null}

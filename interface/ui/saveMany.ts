@@ -46,10 +46,10 @@ async function freeName(folder: FileSystemDirectoryHandle, name: string): Promis
   }
 }
 
-/** Why a file could not be saved that was taken by nobody. */
-const stalled = (): Error => new Error('saving made no progress any more and was stopped');
+/** The error of a file whose writing made no progress. */
+const stalled = (): Error => new Error('saving stalled and was stopped');
 
-/** Writes a stream of bytes to a file, which takes its place only once it is whole; it is given up where it makes no progress. */
+/** Writes bytes to a file, which is put in place only once it is complete; a write that makes no progress is aborted. */
 async function writeWatched(
   handle: FileSystemFileHandle,
   write: (file: WritableStreamDefaultWriter<Uint8Array>, heard: () => void) => Promise<void>,

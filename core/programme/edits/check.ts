@@ -70,6 +70,9 @@ export const unacceptFinding = (project: Project, id: Id): Project => ({
   accepted: project.accepted.filter((one) => one.id !== id),
 });
 
+/** Accepts where the sound differs from the timelines it was placed from. */
+export const acceptCutFaults = (project: Project): Project => ({ ...project, cutFaults: [] });
+
 /** The thresholds in force. */
 export const thresholdsOf = ({ thresholds }: Pick<CheckedBy, 'thresholds'>): Thresholds => ({
   ...USUAL_THRESHOLDS,

@@ -83,7 +83,7 @@ export function withoutLoneLinks(project: Project): Project {
 /**
  * Moves the level of everything by the same amount: each track's gain once, and nothing else, so that nothing falls
  * twice, and every clip keeps its gain and the reason for it. Where one track could not go so far, all stop together and their
- * balance stays. What a plan wants moves along.
+ * balance stays. What a plan that was carried out wants moves along.
  */
 export function moveEverything(project: Project, byDb: number): Project {
   const { minDb, maxDb } = everythingRoom(project);
@@ -91,7 +91,7 @@ export function moveEverything(project: Project, byDb: number): Project {
   if (by === 0 || project.tracks.length === 0) return project;
   return {
     ...project,
-    planShiftDb: project.planShiftDb + by,
+    planAnchorLufs: project.planAnchorLufs === null ? null : project.planAnchorLufs + by,
     tracks: project.tracks.map((track) => ({
       ...track,
       gainDb: track.gainDb + by,

@@ -26,6 +26,7 @@ import { count } from '@/core/text/words';
 import type { Proposal, ProposedRow } from '../protocol';
 import { typedWords } from '../protocol';
 import { duckedFor } from '../curveFor';
+import { planAnchor } from '../plan';
 import { blocksIn, Together, type HeardClip } from './levels';
 import { aloneRanges, duckCurve, duckSpans, edgesOf, type DuckSpan } from './spans';
 
@@ -172,7 +173,7 @@ export function duckProposal(
   measures: DuckMeasures,
   release = false,
 ): Proposal<DuckRow> {
-  const { sampleRate, target, planShiftDb } = project;
+  const { sampleRate } = project;
   const { timing } = request;
   const distance = request.way === 'distance';
   const wanted = clips.filter((clip) => release || !curveOtherwise(clip, 'ducked'));
@@ -207,8 +208,7 @@ export function duckProposal(
     if (over.length === 0 && reason?.kind !== 'ducked') return skipped(clip, 'noSpeech');
     const blocks = new OwnBlocks(own, sampleRate, near, timing);
     const aloneNow = blocks.aloneAt(0);
-    const aloneGoal =
-      distance && request.aloneLu !== null ? target.integratedLufs + request.aloneLu + planShiftDb : null;
+    const aloneGoal = distance && request.aloneLu !== null ? planAnchor(project) + request.aloneLu : null;
     const held = (db: number): number => Math.max(PART_GAIN.min, Math.min(PART_GAIN.max, db));
     const aloneDb = aloneGoal === null || aloneNow === null ? 0 : held(aloneGoal - aloneNow);
     const asked = near.map(

@@ -43,6 +43,14 @@ import { PlanTable } from './PlanTable';
 /** So many places where the sum is too hot are named. */
 const MOST_PLACES = 4;
 
+/** The common shift of a programme with a plan's gains. */
+interface Solved {
+  readonly planned: Project;
+  /** The measurement that the shift follows from. */
+  readonly programme: ProgrammeSummary;
+  readonly shift: PlanShift | null;
+}
+
 const UNMEASURED = 'Some clips are still being measured.';
 
 /** Where the sum passes the ceiling with the shift that the target asks for. */
@@ -113,18 +121,21 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
   useExactPeaks(of, entries, (wanted) =>
     session.findExactPeaks(wanted.flatMap(({ clip }) => [clip, withoutCurve(clip)])),
   );
-  // The programme is shown, heard and measured with the plan's gains; the shift follows from that measurement.
+  // The programme is measured with the plan's gains; the shift follows from that measurement, and is previewed as well.
   const planned = of.proposed;
-  const ready = !measuring && programme !== null && shown === planned;
-  const shift = useMemo(
-    () =>
-      ready
-        ? planShift(
-            { blocks: ruledBlocks(project, programme.blocks), truePeakDbtp: programme.figures.truePeakDbtp },
-            project,
-          )
-        : null,
-    [ready, programme, project],
+  const [solved, setSolved] = useState<Solved | null>(null);
+  if (!measuring && programme !== null && shown === planned && solved?.planned !== planned) {
+    const level = {
+      blocks: ruledBlocks(project, programme.blocks),
+      truePeakDbtp: programme.figures.truePeakDbtp,
+    };
+    setSolved({ planned, programme, shift: planShift(level, project) });
+  }
+  const shift = solved?.planned === planned ? solved.shift : null;
+  const shiftDb = shift?.changeDb ?? 0;
+  const previewed = useMemo(
+    () => (shiftDb === 0 ? planned : carriedOut(planned, plan, shiftDb)),
+    [planned, plan, shiftDb],
   );
   const unmeasured = steps.some((step) => step.rows.some((row) => row.skipped === 'notMeasured'));
   const nothing = shift !== null && planned === project && shift.changeDb === 0;
@@ -149,6 +160,7 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
       label="Plan"
       of={of}
       preview="always"
+      previewed={previewed}
       words={{
         subject: 'Clip',
         hear: (row) => (
@@ -208,8 +220,8 @@ export function PlanSheet({ onClose }: { onClose: () => void }) {
           <Box sx={{ px: 1.5, pb: 1, overflow: 'auto' }}>
             <PlanTable plan={plan} steps={steps} onPlan={setPlan} />
             <PlanDucking plan={plan} onPlan={setPlan} />
-            {shift?.limitedBy === 'ceiling' && programme && (
-              <SumCheck programme={programme} shift={shift} project={project} />
+            {shift?.limitedBy === 'ceiling' && (
+              <SumCheck programme={solved!.programme} shift={shift} project={project} />
             )}
           </Box>
         ) : undefined

@@ -6,6 +6,7 @@ import Button from '@mui/material/Button';
 import ToggleButton from '@mui/material/ToggleButton';
 import Tooltip from '@mui/material/Tooltip';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
+import type { Project } from '@/core/programme/model';
 import type { ProposedRow } from '@/core/proposals/protocol';
 import { count } from '@/core/text/words';
 import { ColumnMenu } from '../../ui/table/ColumnMenu';
@@ -35,6 +36,8 @@ interface Props<R extends ProposedRow> {
   readonly apply: (n: number) => string;
   /** Applies it in another way than as its own step. */
   readonly onApply?: () => void;
+  /** The project as it is previewed, where applying does more than the rows. */
+  readonly previewed?: Project;
   /** Whether the programme is shown and heard with it: when asked for, as long as it is open, or never. */
   readonly preview?: 'asked' | 'always' | 'never';
   /** Whether the gains are those of clips, so that the lanes can show where each goes. */
@@ -72,7 +75,10 @@ export function ProposalSheet<R extends ProposedRow>(props: Props<R>) {
   const previewing = preview === 'always' || asked;
   const button = useRef<HTMLButtonElement>(null);
   const { proposal, proposed, rows, picked, typedCount } = of;
-  usePreview(preview === 'never' || !ghosts ? NOTHING : picked, previewing ? proposed : null);
+  usePreview(
+    preview === 'never' || !ghosts ? NOTHING : picked,
+    previewing ? (props.previewed ?? proposed) : null,
+  );
   const model = useProposalTable(of, words);
   const inexact = proposal?.inexact.length ?? 0;
   const waiting =
