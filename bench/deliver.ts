@@ -8,7 +8,7 @@ import type { ByteSource } from '@/core/audio/byteSource';
 import { SHIPPED_TARGETS } from '@/core/check/shipped';
 import { correctMix, measureMix } from '@/core/deliver/correctMix';
 import { deliveredSound, NOTHING_GIVEN, type Given } from '@/core/deliver/deliveredSound';
-import { mixSounds } from '@/core/deliver/mixSounds';
+import { mixSounds, WHOLE_MIX, type Hearing } from '@/core/deliver/mixSounds';
 import { produceFiles, type FileTask } from '@/core/deliver/produce';
 import { renderFile } from '@/core/deliver/renderFile';
 import { openPcm } from '@/core/formats/openPcm';
@@ -17,7 +17,6 @@ import { measureReader } from '@/core/loudness/measureReader';
 import { NO_TEXTS, WAV_24 } from '@/core/programme/delivery';
 import { programmeFrames } from '@/core/programme/model';
 import type { ReadSound } from '@/core/signal/limiter/limitedReader';
-import { EVERYTHING, type Tap } from '@/core/signal/mix';
 import { openProgramme } from './programme';
 
 const TREATMENT = { layoutId: null, sampleRate: null, headSeconds: 0, tailSeconds: 0 };
@@ -88,7 +87,7 @@ export async function benchDeliver(minutes: number): Promise<string[]> {
   };
 
   const kept = new DiskFile(join(folder, 'mix.wav'));
-  const [mix] = mixSounds(project, open, 0, frames, [EVERYTHING]);
+  const [mix] = mixSounds(project, open, 0, frames, [WHOLE_MIX]);
   await renderFile(
     { ...mix!.format, format: 'f32' },
     (start, count) => mix!.read(start, count),
@@ -113,12 +112,12 @@ export async function benchDeliver(minutes: number): Promise<string[]> {
   const deliveries = targets.map((_, i) => new DiskFile(join(folder, `target ${i}.wav`)));
   await make(deliveries.map((file, i) => [file, reader, given[i]!]));
   lap('four targets written', 4);
-  const taps = Array.from({ length: 6 }, (_, i): Tap => {
+  const hearings = Array.from({ length: 6 }, (_, i): Hearing => {
     const own = new Set(project.tracks.slice(i * TRACKS_A_STEM, (i + 1) * TRACKS_A_STEM).map(({ id }) => id));
-    return ({ trackId }) => own.has(trackId);
+    return { tap: ({ trackId }) => own.has(trackId), stem: true };
   });
-  const stems = taps.map((_, i) => new DiskFile(join(folder, `stem ${i}.wav`)));
-  const sounds = mixSounds(project, open, 0, frames, taps);
+  const stems = hearings.map((_, i) => new DiskFile(join(folder, `stem ${i}.wav`)));
+  const sounds = mixSounds(project, open, 0, frames, hearings);
   await make(stems.map((file, i) => [file, sounds[i]!, NOTHING_GIVEN]));
   lap('six stems in one pass', 6);
   const all = [...deliveries, ...stems];

@@ -60,6 +60,7 @@ interface Report {
     readonly sha256: string;
     readonly figures: { readonly integratedLufs: number; readonly truePeakDbtp: number };
     readonly verdict: { readonly meets: boolean } | null;
+    readonly sum: string | null;
     readonly notes: readonly string[];
   }[];
 }
@@ -75,6 +76,9 @@ describe('deliver', () => {
       ),
     );
     expect(code).toBe(0);
+    for (const { file, sum } of files)
+      if (/dialogue|music/.test(file)) expect(sum).toMatch(/^The 2 stems add up to the mix/);
+      else expect(sum).toBeNull();
     for (const { file, sha256 } of files)
       expect(
         createHash('sha256')

@@ -8,23 +8,24 @@ import { dialogueFigures } from '@/core/check/findings/speech';
 import { OUTCOME_WORDS, verdictOf } from '@/core/check/verdict';
 import { verdictReport, type VerdictReport } from '@/core/check/fileCheck';
 import { correctMix, measureMix } from '@/core/deliver/correctMix';
-import { deliveredSound, NOTHING_GIVEN, type Given } from '@/core/deliver/deliveredSound';
+import { NOTHING_GIVEN, type Given } from '@/core/deliver/deliveredSound';
 import { deliveryFault, filesOf, sameNames, type DeliveryFile } from '@/core/deliver/deliveryFiles';
 import { readDeliveries } from '@/core/deliver/deliverySet';
 import { deliveryWords } from '@/core/deliver/deliveryWords';
 import { fileSaid, saysLoudness } from '@/core/deliver/fileSaid';
-import { mixSounds } from '@/core/deliver/mixSounds';
+import { mixSounds, WHOLE_MIX } from '@/core/deliver/mixSounds';
 import { asksTheMix, bySpan, saidLufsOf, treatmentOf, wayOf } from '@/core/deliver/passes';
 import { produceFiles, type FileFate, type FileTask, type Produced } from '@/core/deliver/produce';
 import { isLossy } from '@/core/deliver/fileKinds';
 import { clippedNote, disagreement } from '@/core/loudness/agreement';
 import { proofOf, speechInFile } from '@/core/deliver/proof';
+import { passSounds, type PassSound } from '@/core/deliver/passSounds';
+import { stemSets, type StemSum } from '@/core/deliver/stemSum';
 import { figuresOf, type LoudnessFigures } from '@/core/loudness/figures';
 import { weightedEnergy } from '@/core/loudness/subBlocks';
 import { dialogueRanges } from '@/core/programme/dialogue';
 import { isStems, type Delivery } from '@/core/programme/delivery';
 import type { Project, Role } from '@/core/programme/model';
-import { EVERYTHING } from '@/core/signal/mix';
 import { dateText, timeText } from '@/core/text/dates';
 import { withUnit } from '@/core/text/figures';
 import { withRoles } from './carryOut';
@@ -62,6 +63,8 @@ interface HandedFile {
   readonly verdict: VerdictReport | null;
   readonly gainDb: number;
   readonly corrected: string | null;
+  /** That the stems of its delivery add up to the mix, a full sentence; `null` where it is none of them. */
+  readonly sum: string | null;
   /** Whether the file measures as predicted, without clipped samples. */
   readonly asPredicted: boolean;
   readonly notes: readonly string[];
@@ -123,6 +126,7 @@ class Handing {
   private readonly opened = new Promise<FileSink>((resolve) => (this.sink = resolve));
   private readonly fate = new Promise<FileFate>((resolve) => (this.made = resolve));
   private loudnessAt: number | null = null;
+  private sum: StemSum | null = null;
 
   constructor(
     private readonly project: Project,
@@ -134,10 +138,12 @@ class Handing {
     private readonly integrity: readonly IntegrityFault[],
   ) {}
 
-  task(sound: FileTask['sound']): FileTask {
+  task({ sound, sum }: PassSound): FileTask {
     const { delivery } = this.file;
+    this.sum = sum;
     return {
       ...{ key: this.file.key, sound },
+      heard: sum ? (samples, at) => sum.take(samples, at) : undefined,
       open: async (): Promise<SoundWriter> => {
         const sink = await this.opened;
         const { sampleRate, layout, frames } = sound.format;
@@ -189,8 +195,12 @@ class Handing {
     const figures = figuresOf(sound.measured.history);
     // Nothing is known before it is made here, so all of it was measured.
     const predicted = given.predicted ?? produced.predicted!;
-    const { wrong, codecOver } = proofOf(delivery, predicted, figures, produced.clippedSamples);
-    const clipped = clippedNote(produced.clippedSamples);
+    const { clippedSamples } = produced;
+    const { wrong, codecOver, sum } = proofOf(delivery, {
+      ...{ predicted, file: figures, clippedSamples },
+      sum: this.sum?.result ?? null,
+    });
+    const clipped = clippedNote(clippedSamples);
     if (!isLossy(delivery.format) && disagreement(predicted, figures))
       throw new FileError(
         clipped ? 'clipped' : 'notAsPredicted',
@@ -202,7 +212,7 @@ class Handing {
     }
     return {
       ...{ file: output.named, delivery: deliveryWords(project, delivery), sha256: await contentOf(part) },
-      ...{ predicted, figures, gainDb: given.gainDb, corrected: given.corrected },
+      ...{ predicted, figures, gainDb: given.gainDb, corrected: given.corrected, sum },
       verdict: this.verdict(sound, figures),
       asPredicted: wrong.length === 0,
       notes: [...wrong, ...(codecOver ? [codecOver] : []), ...replacedNotes(output)],
@@ -239,7 +249,7 @@ async function givenTo(
     const key = JSON.stringify([delivery.layoutId, delivery.sampleRate, target, way]);
     let found = known.get(key);
     if (!found) {
-      const [mix] = mixSounds(project, shelf.open, from, to, [EVERYTHING]);
+      const [mix] = mixSounds(project, shelf.open, from, to, [WHOLE_MIX]);
       const reader = {
         ...mix!,
         format: {
@@ -262,7 +272,7 @@ async function givenTo(
           : { ...PLAIN, corrected: correction, predicted: measured.figures };
       known.set(key, found);
     }
-    given.set(file.key, isStems(delivery) ? { ...found, limiter: null, predicted: null } : found);
+    given.set(file.key, isStems(delivery) ? { ...found, predicted: null } : found);
   }
   return given;
 }
@@ -305,15 +315,15 @@ async function deliver(
         ),
     );
     const { from, to } = group[0]!;
-    const sounds = mixSounds(
-      ...([project, shelf.open, from, to] as const),
-      group.map(({ clipIds }) => (clipIds ? ({ id }) => clipIds.has(id) : EVERYTHING)),
+    const sets = stemSets(project, group);
+    const sounds = passSounds(
+      ...([project, shelf.open, { from, to }] as const),
+      group.map((file) => ({
+        ...{ clipIds: file.clipIds, treatment: treatmentOf(file), given: given.get(file.key) ?? PLAIN },
+        set: sets.find(({ keys }) => keys.has(file.key))?.id ?? null,
+      })),
     );
-    const tasks = handings.map((handing, i) =>
-      handing.task(
-        deliveredSound(sounds[i]!, treatmentOf(handing.file), given.get(handing.file.key) ?? PLAIN),
-      ),
-    );
+    const tasks = handings.map((handing, i) => handing.task(sounds[i]!));
     const handed = handings.map((handing) => handing.hand());
     const fates = await produceFiles(tasks, always, (done) => {
       for (const { file } of handings) progress(file.name, done.get(file.key) ?? 0);
@@ -329,11 +339,12 @@ async function deliver(
 
 function line(result: FileResult): string {
   if ('error' in result) return `${shown(result.file)}  fails: ${result.error.message} ${result.error.hint}`;
-  const { file, figures, verdict, corrected, notes, sha256 } = result;
+  const { file, figures, verdict, corrected, sum, notes, sha256 } = result;
   const judged = verdict ? OUTCOME_WORDS[verdict.outcome].toLowerCase() : 'measured';
   return [
     `${shown(file)}  ${judged}: ${withUnit(figures.integratedLufs, 'LUFS')}, ${withUnit(figures.truePeakDbtp, 'dBTP')}`,
     ...(corrected ? [`  ${corrected}`] : []),
+    ...(sum ? [`  ${sum}`] : []),
     `  SHA-256 ${sha256}`,
     ...notes.map((note) => `  ! ${note}`),
   ].join('\n');

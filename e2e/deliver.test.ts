@@ -118,6 +118,8 @@ describe('deliveries and stems of the demo in one go', () => {
       await (await page.find(`[data-file="${name}"] button`)).click();
       await page.until(`${name} to be shown`, async () => (await page.text('section h2')).includes(name));
       expect(await page.text('[data-sha256]')).toBe(sha256);
+      if (/ambience|dialogue|effects|narration/.test(name))
+        expect(await page.text('[data-stem-sum]')).toMatch(/^The 5 stems add up to the mix/);
     }
     await (await page.find('[data-file="Frostline EBU R 128.wav"] button')).click();
     await page.until('the corrected file', async () =>

@@ -3,16 +3,17 @@ import { soundWriter } from '@/codecs/write/soundWriter';
 import type { FramePart, SoundWriter } from '@/core/audio/soundWriter';
 import { correctMix, measureMix } from '@/core/deliver/correctMix';
 import { deliveredSound, type Treatment } from '@/core/deliver/deliveredSound';
-import { mixSounds } from '@/core/deliver/mixSounds';
+import { mixSounds, WHOLE_MIX } from '@/core/deliver/mixSounds';
+import { passSounds, type PassSound } from '@/core/deliver/passSounds';
 import { produceFiles, type FileFate, type FileTask } from '@/core/deliver/produce';
 import { renderFile } from '@/core/deliver/renderFile';
+import type { StemSum } from '@/core/deliver/stemSum';
 import { openPcm } from '@/core/formats/openPcm';
 import { withLayout } from '@/core/audio/views';
 import { programmeLayout, wavChannels } from '@/core/audio/layout';
 import type { SoundMeasurement } from '@/core/loudness/sound';
 import type { Project } from '@/core/programme/model';
 import type { ReadSound } from '@/core/signal/limiter/limitedReader';
-import { EVERYTHING } from '@/core/signal/mix';
 import { Jobs } from './answer';
 import { AudioShelf } from './audioShelf';
 import { blobSource } from './blobSource';
@@ -48,13 +49,15 @@ class Writing {
   readonly sound: ReadSound;
 
   private readonly part: FramePart;
+  private readonly sum: StemSum | null;
 
   constructor(
     readonly task: WriteTask,
-    mix: ReadSound,
+    { sound, sum }: PassSound,
     { index, count }: Share,
   ) {
-    this.sound = deliveredSound(mix, task.treatment, task.given);
+    this.sound = sound;
+    this.sum = sum;
     const { frames } = this.sound.format;
     this.part = {
       from: Math.round((frames * index) / count),
@@ -64,7 +67,9 @@ class Writing {
 
   get fileTask(): FileTask {
     const { key, known } = this.task;
-    return { key, known, sound: this.sound, open: this.open, part: this.part };
+    const { sum } = this;
+    const heard = sum ? (samples: readonly Float32Array[], at: number) => sum.take(samples, at) : undefined;
+    return { key, known, sound: this.sound, open: this.open, part: this.part, heard };
   }
 
   readonly open = async (): Promise<SoundWriter> => {
@@ -79,7 +84,7 @@ class Writing {
     if ('error' in of) return { failure: toFailure(of.error) };
     const type = MEDIA_TYPES[this.task.written.format.kind] ?? 'audio/wav';
     const loudnessAt = this.writer?.loudnessAt ?? null;
-    return { ok: { blob: this.bytes.finish(type), ...of.ok, loudnessAt } };
+    return { ok: { blob: this.bytes.finish(type), ...of.ok, sum: this.sum?.result ?? null, loudnessAt } };
   }
 }
 
@@ -98,7 +103,7 @@ const api: DeliverApi = {
     jobs.answer(
       job,
       async (proceed) => {
-        const [sound] = mixSounds(project, shelf.open, from, to, [EVERYTHING]);
+        const [sound] = mixSounds(project, shelf.open, from, to, [WHOLE_MIX]);
         const bytes = new BlobWriter();
         const spec = { ...sound!.format, format: 'f32' as const };
         const done = await renderFile(
@@ -136,11 +141,11 @@ const api: DeliverApi = {
     jobs.answer(job, async (proceed) => {
       const reader = mix && (await openMix(mix));
       const sounds = reader
-        ? tasks.map(() => reader)
-        : mixSounds(
-            ...([project, shelf.open, from, to] as const),
-            tasks.map(({ clipIds }) => (clipIds ? ({ id }) => clipIds.has(id) : EVERYTHING)),
-          );
+        ? tasks.map(({ treatment, given }) => ({
+            sound: deliveredSound(reader, treatment, given),
+            sum: null,
+          }))
+        : passSounds(project, shelf.open, { from, to }, tasks);
       const writings = tasks.map((task, i) => new Writing(task, sounds[i]!, share));
       const told = new Map<string, number>();
       const fates = await produceFiles(

@@ -36,6 +36,9 @@ function joined(fates: readonly WriteFate[]): WriteFate {
       ),
       clippedSamples: parts.reduce((sum, { clippedSamples }) => sum + clippedSamples, 0),
       predicted: null,
+      sum: parts.every(({ sum }) => sum)
+        ? { stems: head.sum!.stems, largest: Math.max(...parts.map(({ sum }) => sum!.largest)) }
+        : null,
       loudnessAt: head.loudnessAt,
     },
   };

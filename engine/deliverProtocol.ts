@@ -1,20 +1,18 @@
 import type { WrittenFile } from '@/codecs/write/writtenFile';
 import type { Target } from '@/core/check/target';
-import type { Given, Treatment } from '@/core/deliver/deliveredSound';
+import type { Treatment } from '@/core/deliver/deliveredSound';
+import type { PassFile } from '@/core/deliver/passSounds';
+import type { StemSumResult } from '@/core/deliver/stemSum';
 import type { LoudnessFigures } from '@/core/loudness/figures';
 import type { TimeRange } from '@/core/loudness/levelTrack';
-import type { Id, Project } from '@/core/programme/model';
+import type { Project } from '@/core/programme/model';
 import type { Correcting, CorrectionWay } from '@/core/proposals/correction';
 import type { Failure, OnProgress, Outcome } from './protocol';
 
 /** A file to be written. */
-export interface WriteTask {
+export interface WriteTask extends PassFile {
   readonly key: string;
-  /** The clips it is made of; `null`: all. */
-  readonly clipIds: ReadonlySet<Id> | null;
   readonly written: Pick<WrittenFile, 'format' | 'metadata' | 'texts' | 'saidLufs'>;
-  readonly treatment: Treatment;
-  readonly given: Given;
   /** Its figures are known: what goes into it is not measured. */
   readonly known: boolean;
 }
@@ -31,6 +29,8 @@ export interface WrittenBlob {
   readonly clippedSamples: number;
   /** Measured as it went in; `null` where it was known. */
   readonly predicted: LoudnessFigures | null;
+  /** What the sum of its stems comes to; `null` where it is none of a set, or one of them did not come to its end. */
+  readonly sum: StemSumResult | null;
   /** Where its loudness is to be filled in, bytes from its start; `null` where it states none. */
   readonly loudnessAt: number | null;
 }

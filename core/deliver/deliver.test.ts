@@ -8,8 +8,10 @@ import { measureReader } from '@/core/loudness/measureReader';
 import { changeGain } from '@/core/programme/edits/gain';
 import { plainDelivery, WAV_24, type Delivery } from '@/core/programme/delivery';
 import { readProject, SCHEMA_VERSION } from '@/core/programme/migrations';
-import { programmeFrames, type Project } from '@/core/programme/model';
+import { programmeFrames, type Limiter, type Project } from '@/core/programme/model';
 import { projectFault } from '@/core/programme/projectSchema';
+import type { ReadSound } from '@/core/signal/limiter/limitedReader';
+import { SPEECH_AND_MUSIC } from '@/core/signal/limiter/presets';
 import { EVERYTHING, renderRange } from '@/core/signal/mix';
 import { openTestSource, testClip, testProject } from '@/core/testing/projects';
 import { memoryReader, noise, tones } from '@/core/testing/signals';
@@ -21,13 +23,29 @@ import { deliveryWords } from './deliveryWords';
 import { asKind, becomesRf64, formatWords } from './fileKinds';
 import { nameBy, patternFault } from './fileNames';
 import { fileSaid } from './fileSaid';
-import { mixSounds } from './mixSounds';
+import { hearingOf, mixSounds, WHOLE_MIX } from './mixSounds';
 import { produceFiles, type FileTask } from './produce';
 import { staleReason } from './staleness';
+import { StemSum, stemSets, stemSumWords } from './stemSum';
 
 const TODAY = '2026-01-31';
 const PLAIN = { layoutId: null, sampleRate: null, headSeconds: 0, tailSeconds: 0 };
 const always = (): boolean => true;
+const HARD: Limiter = { ...SPEECH_AND_MUSIC, ceilingDbtp: -18, inputDb: 6 };
+
+/** The largest difference of a sample between a sound and the sum of others. */
+async function furthestApart(whole: ReadSound, parts: readonly ReadSound[]): Promise<number> {
+  const { frames } = whole.format;
+  const all = await whole.read(0, frames);
+  const read = await Promise.all(parts.map((part) => part.read(0, frames)));
+  let most = 0;
+  all.forEach((channel, c) =>
+    channel.forEach((x, i) => {
+      most = Math.max(most, Math.abs(read.reduce((total, part) => total + part[c]![i]!, 0) - x));
+    }),
+  );
+  return most;
+}
 
 /** Two tracks, dialogue and music, over 9 s; a marker at 2 and at 5 s. */
 const project: Project = {
@@ -150,7 +168,13 @@ describe('a mix heard by several taps', () => {
   it('is the same, frame by frame, as rendered by itself; outside it is silent', async () => {
     const taps = [EVERYTHING, ({ trackId }: { readonly trackId: string }) => trackId === 't1'];
     const [from, to] = [-24_000, programmeFrames(project) + 24_000];
-    const sounds = mixSounds(project, openTestSource, from, to, taps);
+    const sounds = mixSounds(
+      project,
+      openTestSource,
+      from,
+      to,
+      taps.map((tap) => ({ tap, stem: false })),
+    );
     for (const [i, sound] of sounds.entries()) {
       for (const [start, count] of [
         [0, 100_000],
@@ -170,27 +194,86 @@ describe('a mix heard by several taps', () => {
     }
   });
 
-  it('stems add up to it where nothing on the way is not linear', async () => {
-    const files = filesOf(project, delivery({ pattern: '{role}', what: { kind: 'roles' } }), TODAY);
-    const taps = files.map(
-      ({ clipIds }) =>
-        ({ id }: { readonly id: string }) =>
-          clipIds!.has(id),
-    );
+  it.each([
+    ['without limiters', {}],
+    ['with a limiter on the programme that works hard', { limiter: { ...HARD, lfeApart: false } }],
+    [
+      'with limiters on a track and on the programme, and curves',
+      {
+        limiter: HARD,
+        curve: [
+          { at: 48_000, db: 0 },
+          { at: 96_000, db: -6 },
+        ],
+        tracks: project.tracks.map((track, i) => (i === 0 ? { ...track, limiter: HARD } : track)),
+      },
+    ],
+  ] satisfies readonly [string, Partial<Project>][])('stems add up to it %s', async (_, change) => {
+    const of = { ...project, ...change };
+    for (const what of [{ kind: 'roles' }, { kind: 'tracks', trackIds: [] }] as const) {
+      const files = filesOf(of, delivery({ pattern: '{role}{track}', what }), TODAY);
+      const frames = programmeFrames(of);
+      const hearings = [WHOLE_MIX, ...files.map(({ clipIds }) => hearingOf(clipIds))];
+      const [whole, ...stems] = mixSounds(of, openTestSource, 0, frames, hearings);
+      // Rendered without a tap of the whole, a stem is the same.
+      const [alone] = mixSounds(of, openTestSource, 0, frames, hearings.slice(1, 2));
+      expect(await alone!.read(0, frames)).toEqual(await stems[0]!.read(0, frames));
+      expect(stems).toHaveLength(2);
+      expect(await furthestApart(whole!, stems)).toBeLessThanOrEqual(2 ** -22);
+    }
+  });
+
+  it('a limiter of the delivery takes off the stems what it takes off the mix', async () => {
     const frames = programmeFrames(project);
-    const [whole, ...stems] = mixSounds(project, openTestSource, 0, frames, [EVERYTHING, ...taps]);
-    const all = await whole!.read(0, frames);
-    const parts = await Promise.all(stems.map((stem) => stem.read(0, frames)));
-    expect(parts).toHaveLength(2);
-    let most = 0;
-    all.forEach((channel, c) =>
-      channel.forEach((x, i) => {
-        const sum = parts.reduce((total, part) => total + part[c]![i]!, 0);
-        most = Math.max(most, Math.abs(sum - x));
-      }),
+    const files = filesOf(project, delivery({ pattern: '{role}', what: { kind: 'roles' } }), TODAY);
+    const hearings = [WHOLE_MIX, ...files.map(({ clipIds }) => hearingOf(clipIds))];
+    const [mix, ...parts] = mixSounds(project, openTestSource, 0, frames, hearings);
+    const given = { gainDb: 9, limiter: { ...HARD, inputDb: 0 } };
+    const treatment = { ...PLAIN, sampleRate: 44_100, headSeconds: 0.5 };
+    const whole = deliveredSound(mix!, treatment, given);
+    const stems = parts.map((part) => deliveredSound(part, treatment, given, mix!));
+    expect(await furthestApart(whole, stems)).toBeLessThanOrEqual(2 ** -21);
+    // Each through the limiter by itself does not: that is what went out before.
+    const apart = parts.map((part) => deliveredSound(part, treatment, given));
+    expect(await furthestApart(whole, apart)).toBeGreaterThan(0.01);
+  });
+
+  it('is held against the sum of its stems while they are made; a stem that is missing leaves it open', async () => {
+    const files = filesOf(project, delivery({ pattern: '{role}', what: { kind: 'roles' } }), TODAY);
+    const [set] = stemSets(project, files);
+    expect(set!.keys).toEqual(new Set(files.map(({ key }) => key)));
+    // One track of two, and everything but dialogue, are not the whole mix.
+    for (const what of [
+      { kind: 'tracks', trackIds: ['t1'] },
+      { kind: 'without', roles: ['dialogue'] },
+    ] as const)
+      expect(stemSets(project, filesOf(project, delivery({ what }), TODAY))).toEqual([]);
+    const frames = programmeFrames(project);
+    const [mix, a, b] = mixSounds(project, openTestSource, 0, frames, [
+      WHOLE_MIX,
+      ...files.map(({ clipIds }) => hearingOf(clipIds)),
+    ]);
+    const made = async (stems: readonly ReadSound[], change = 0) => {
+      const sum = new StemSum(mix!, 2);
+      for (const stem of stems)
+        for (let at = 0; at < frames; at += 96_000) {
+          const piece = await stem.read(at, Math.min(96_000, frames - at));
+          if (change !== 0) piece[0]![10] = piece[0]![10]! + change;
+          await sum.take(piece, at);
+        }
+      return sum.result;
+    };
+    expect((await made([a!, b!]))!.largest).toBeLessThanOrEqual(2 ** -22);
+    expect(await made([a!])).toBeNull();
+    const wrong = (await made([a!, b!], 0.25))!;
+    expect(wrong.largest).toBeCloseTo(0.5, 5);
+    expect(stemSumWords(wrong, delivery())).toEqual({
+      addsUp: false,
+      sentence: 'The 2 stems do not add up to the mix: samples differ by up to −6.0 dBFS.',
+    });
+    expect(stemSumWords({ stems: 2, largest: 2 ** -24 }, delivery()).sentence).toBe(
+      'The 2 stems add up to the mix: no sample differs by more than −144.5 dBFS, before they are encoded.',
     );
-    // A step of float at full scale.
-    expect(most).toBeLessThanOrEqual(2 ** -24);
   });
 });
 

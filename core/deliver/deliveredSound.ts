@@ -4,7 +4,7 @@ import { rateConverter } from '@/core/audio/resample';
 import { newMixer } from '@/core/kernels/mixer';
 import { dbToAmplitude } from '@/core/loudness/decibels';
 import type { Limiter } from '@/core/programme/model';
-import { limitedReader, type ReadSound } from '@/core/signal/limiter/limitedReader';
+import { limitedReader, limitedStem, type ReadSound } from '@/core/signal/limiter/limitedReader';
 
 /** Folded to another layout by ITU-R BS.775; the same where it has that one. */
 function inLayout(sound: ReadSound, layout: Layout): ReadSound {
@@ -87,12 +87,23 @@ export function shaped(sound: ReadSound, { layoutId, sampleRate }: Treatment): R
   return sampleRate === null ? folded : atRate(folded, sampleRate);
 }
 
-/** The sound of a file, from its first sample to its last. */
-export function deliveredSound(sound: ReadSound, treatment: Treatment, given: Given): ReadSound {
+/**
+ * The sound of a file, from its first sample to its last.
+ * @param mix where it is a stem, the whole: a limiter takes off the stem what it takes off that
+ */
+export function deliveredSound(
+  sound: ReadSound,
+  treatment: Treatment,
+  given: Given,
+  mix: ReadSound | null = null,
+): ReadSound {
   const own = shaped(sound, treatment);
-  const levelled = given.limiter
-    ? limitedReader(own, { ...given.limiter, inputDb: given.gainDb })
-    : withGain(own, given.gainDb);
+  const limiter = given.limiter && { ...given.limiter, inputDb: given.gainDb };
+  const levelled = !limiter
+    ? withGain(own, given.gainDb)
+    : mix
+      ? limitedStem(own, shaped(mix, treatment), limiter)
+      : limitedReader(own, limiter);
   const { sampleRate } = own.format;
   return withSilence(
     levelled,

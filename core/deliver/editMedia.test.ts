@@ -12,7 +12,7 @@ import { readEdl } from '@/core/timeline/edl';
 import { writeEdl } from '@/core/timeline/writeEdl';
 import { editMedia, type EditMedia, type EditMediaWish } from './editMedia';
 import { fileSaid } from './fileSaid';
-import { mixSounds } from './mixSounds';
+import { hearingOf, mixSounds } from './mixSounds';
 
 const wish = (change: Partial<EditMediaWish> = {}): EditMediaWish => ({
   ...{ per: 'clip', handleSeconds: 0.5, gains: 'rendered', depth: 'f32' },
@@ -23,7 +23,7 @@ const wish = (change: Partial<EditMediaWish> = {}): EditMediaWish => ({
 async function rendered({ files, renderFrom }: EditMedia): Promise<ReadonlyMap<string, AudioReader>> {
   const made = new Map<string, AudioReader>();
   for (const { key, clipIds, from, to } of files) {
-    const [sound] = mixSounds(renderFrom, openTestSource, from, to, [({ id }) => clipIds!.has(id)]);
+    const [sound] = mixSounds(renderFrom, openTestSource, from, to, [hearingOf(clipIds)]);
     made.set(key, memoryReader([...(await sound!.read(0, to - from))], renderFrom.sampleRate));
   }
   return made;

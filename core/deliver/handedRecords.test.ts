@@ -26,7 +26,7 @@ function record(state: number, change: Partial<HandedRecord> = {}): HandedRecord
   return {
     ...{ file: file!, name: file!.name, savedAs: null, at: '2026-01-31 21:04:00', bytes: 12, project },
     ...{ sha256: 'ab', predicted: figures, figures, verdict: verdictOf(figures, EBU_R128), gainDb: 0 },
-    ...{ corrected: null, wrong: [], codecOver: null, receipts: [receipt] },
+    ...{ corrected: null, wrong: [], codecOver: null, sum: null, receipts: [receipt] },
     ...change,
   };
 }

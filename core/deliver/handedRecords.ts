@@ -82,6 +82,7 @@ const shape = object({
   corrected: string().nullable().defined(),
   wrong: array().of(text()).required(),
   codecOver: string().nullable().defined(),
+  sum: string().nullable(),
   receipts: array().of(receiptSchema.required()).required(),
 });
 
@@ -90,8 +91,7 @@ function withOutcome(verdict: Verdict, project: Project): Verdict {
   if ('outcome' in verdict) return verdict;
   const { figures, form, meets } = verdict as Verdict;
   const integrity = programmeFaults(project);
-  if (integrity.length > 0)
-    return { outcome: 'notWhole', meets: null, figures, form, integrity, leftOut: 0 };
+  if (integrity.length > 0) return { outcome: 'notWhole', meets: null, figures, form, integrity, leftOut: 0 };
   const outcome = meets === null ? 'notJudged' : meets ? 'meets' : 'misses';
   return { outcome, meets, figures, form, integrity, leftOut: 0 };
 }
@@ -118,7 +118,12 @@ export function readRecords(kept: unknown): readonly HandedRecord[] {
     if (!project) return [];
     return [
       {
-        ...{ ...record, project, verdict: record.verdict && withOutcome(record.verdict, project) },
+        ...{
+          ...record,
+          project,
+          verdict: record.verdict && withOutcome(record.verdict, project),
+          sum: record.sum ?? null,
+        },
         file: { ...file, clipIds: file.clipIds && new Set(file.clipIds) },
       },
     ];

@@ -51,6 +51,8 @@ export interface HandedReport {
   readonly figures: LoudnessFigures;
   readonly gainDb: number;
   readonly corrected: string | null;
+  /** That the stems of its delivery add up to the mix, a full sentence; `null` where it is none of them. */
+  readonly sum: string | null;
   readonly notes: readonly string[];
   readonly stale: string | null;
   readonly receipts: readonly Receipt[];
@@ -64,6 +66,7 @@ export const handoverReport = (files: readonly HandedOver[]): readonly HandedRep
     ...{ from: file.from / project.sampleRate, to: file.to / project.sampleRate },
     verdict: verdict && file.delivery.target ? verdictReport(verdict, file.delivery.target) : null,
     ...{ predicted: told.predicted, figures: told.figures, gainDb: told.gainDb, corrected: told.corrected },
+    sum: told.sum,
     notes: [...wrong, ...(codecOver ? [codecOver] : [])],
     ...{ stale: told.stale, receipts: told.receipts },
   }));
@@ -79,7 +82,17 @@ const COLUMNS = [
     'loudnessRangeLu',
     'truePeakDbtp',
   ],
-  ...['maxShortTermLufs', 'maxMomentaryLufs', 'gainDb', 'corrected', 'notes', 'stale', 'bytes', 'sha256'],
+  ...[
+    'maxShortTermLufs',
+    'maxMomentaryLufs',
+    'gainDb',
+    'corrected',
+    'sum',
+    'notes',
+    'stale',
+    'bytes',
+    'sha256',
+  ],
   'receipts',
 ];
 
@@ -91,7 +104,7 @@ export const handoverTable = (
   ...files.map(({ figures, verdict, notes, ...told }) => [
     ...[told.file, told.savedAs, told.finished, verdict?.target ?? null, verdict?.outcome ?? null],
     ...[figures.integratedLufs, figures.loudnessRangeLu, figures.truePeakDbtp, figures.maxShortTermLufs],
-    ...[figures.maxMomentaryLufs, told.gainDb, told.corrected, notes.join(' ') || null, told.stale],
+    ...[figures.maxMomentaryLufs, told.gainDb, told.corrected, told.sum, notes.join(' ') || null, told.stale],
     ...[told.bytes, told.sha256, told.receipts.map(receiptWords).join(' ') || null],
   ]),
 ];

@@ -39,9 +39,9 @@ export function bySpan(files: readonly DeliveryFile[]): readonly (readonly Deliv
   return [...groups.values()];
 }
 
-/** How the level of a file is corrected: parts of the mix get the gain of all of it. */
+/** How the level of a file is corrected: stems as the whole mix is, so that they still add up to it. */
 export const wayOf = ({ delivery }: DeliveryFile): CorrectionWay =>
-  delivery.correction === 'limiter' && !isStems(delivery) ? 'limiter' : 'gain';
+  delivery.correction === 'limiter' ? 'limiter' : 'gain';
 
 /** The integrated loudness that the coder of a file says, LUFS; `null` where it says none. */
 export const saidLufsOf = (file: DeliveryFile, predicted: LoudnessFigures | null): number | null =>

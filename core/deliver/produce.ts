@@ -12,6 +12,8 @@ export interface FileTask {
   readonly open: () => Promise<SoundWriter>;
   /** Its frames that are made, where others are made elsewhere; all where left out. */
   readonly part?: FramePart;
+  /** Is given each piece before it is written. @param at its first frame */
+  readonly heard?: ((samples: readonly Float32Array[], at: number) => Promise<void>) | undefined;
   /** What goes in is known already, and is not measured. */
   readonly known?: boolean;
 }
@@ -56,6 +58,7 @@ class Making {
       this.writer ??= await this.task.open();
       const count = Math.min(PIECE_SECONDS * format.sampleRate, this.part.to - this.at);
       const samples = await this.task.sound.read(this.at, count);
+      await this.task.heard?.(samples, this.at);
       this.meter?.push(samples);
       await this.writer.write(samples, count);
       this.at += count;

@@ -5,6 +5,7 @@ import { isStems, type Delivery } from '@/core/programme/delivery';
 import { signed, withUnit } from '@/core/text/figures';
 import type { DeliveryFile } from './deliveryFiles';
 import { isLossy } from './fileKinds';
+import { stemSumWords, type StemSumResult } from './stemSum';
 
 /** Coding with loss may change loudness by so much without a word, LU. */
 const CODED_LU = 0.2;
@@ -46,21 +47,32 @@ export interface Proof {
   readonly wrong: readonly string[];
   /** Its true peak is over the ceiling only after coding, a full sentence with what would avoid it. */
   readonly codecOver: string | null;
+  /** That it adds up to the mix with the other stems of its delivery, a full sentence; `null` where they are not all of it. */
+  readonly sum: string | null;
 }
 
-/** Holds a file against what was worked out. @param file measured from it */
-export function proofOf(
-  delivery: Delivery,
-  predicted: LoudnessFigures,
-  file: LoudnessFigures,
-  clippedSamples: number,
-): Proof {
+/** What is known of a file that was read back. */
+export interface ReadBack {
+  /** What was worked out, and what is measured from the file. */
+  readonly predicted: LoudnessFigures;
+  readonly file: LoudnessFigures;
+  readonly clippedSamples: number;
+  /** Of the stems it belongs to; `null` where they are not all of the mix. */
+  readonly sum: StemSumResult | null;
+}
+
+/** Holds a file against what was worked out. */
+export function proofOf(delivery: Delivery, { predicted, file, clippedSamples, sum }: ReadBack): Proof {
+  const added = sum && stemSumWords(sum, delivery);
   const lossy = isLossy(delivery.format);
   const differs = lossy ? codedOtherwise(predicted, file) : disagreement(predicted, file);
   const { target } = delivery;
   return {
-    wrong: [clippedNote(clippedSamples), differs].filter((said) => said !== null),
+    wrong: [clippedNote(clippedSamples), differs, added && !added.addsUp ? added.sentence : null].filter(
+      (said) => said !== null,
+    ),
     codecOver:
       lossy && target && !isStems(delivery) ? overByCoding(target.maxTruePeakDbtp, predicted, file) : null,
+    sum: added?.addsUp ? added.sentence : null,
   };
 }

@@ -42,7 +42,7 @@ export async function measureRange(
   const reduction = new ReductionMeter(sampleRate);
   const visitor: Visitor<RangeMeasurement> = {
     atATime: pieceSeconds(project, 1),
-    render: (start, count) => renderTaps(project, openSource, start, count, [EVERYTHING], reduction.told),
+    render: (start, count) => renderTaps(project, openSource, start, count, [EVERYTHING], reduction),
     settle: ([sound]) => meter.settle(sound!),
     take: ([sound]) => meter.push(sound!),
     ringOut: () => meter.ringOut(),

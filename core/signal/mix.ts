@@ -5,9 +5,17 @@ import { heardWithin, type Heard } from './audible';
 import { hasLimiters } from './asRecorded';
 import { clipParts } from './clipPiece';
 import { PROGRAMME_PATH, TRACK_PATH } from './path';
-import { addPiece, finishedSamples, pieceOf, Room } from './piece';
+import { addPiece, finishedSamples, pieceOf, Room, type Piece } from './piece';
 import type { OpenSource } from './source';
-import { applyPath, isLinear, joined, reachOf, type Reduction, type Span } from './station';
+import {
+  applyPath,
+  applyPathTogether,
+  isLinear,
+  joined,
+  reachOf,
+  type Reduction,
+  type Span,
+} from './station';
 import { trackSound, type TrackSound } from './trackSound';
 
 /** Whose limiter it is: a clip's or a track's id, or the programme. */
@@ -18,6 +26,17 @@ export type LimitersTold = (owner: Id, reduction: Reduction) => void;
 
 /** Which clips a tap of the mix hears. */
 export type Tap = (clip: Clip) => boolean;
+
+/** How the taps of a mix are rendered. */
+export interface TapOptions {
+  /** What the limiters do to what the first tap hears. */
+  readonly told?: LimitersTold | undefined;
+  /**
+   * Which taps are stems: limiters of the programme take off them what they take off the whole mix, so that stems of all clips
+   * add up to it. None where left out.
+   */
+  readonly stems?: readonly boolean[];
+}
 
 /** The whole programme. */
 export const EVERYTHING: Tap = () => true;
@@ -120,12 +139,11 @@ function trackSum({ mixer, tracks }: Sum, { id }: Track, { count }: Window): Mix
 
 /**
  * Renders frames [start, start + count) as taps of one mix hear them: clips, summed to their tracks, summed to the
- * programme, each through its stations. A tap is what the programme would be if only its clips were there. Each clip is
- * read once, however many hear it. Where a track's stations are linear its clips go straight into the sum of the programme:
+ * programme, each through its stations. A tap is what the programme would be if only its clips were there, unless it is a
+ * stem. Each clip is read once, however many hear it. Where a track's stations are linear its clips go straight into the sum of the programme:
  * the same sound, without a sum in between.
  *
  * Any range fits its neighbours to the bit.
- * @param told what the limiters do to what the first tap hears
  * @returns per tap one array of `count` samples per channel of the programme's layout
  */
 export async function renderTaps(
@@ -134,31 +152,51 @@ export async function renderTaps(
   start: number,
   count: number,
   taps: readonly Tap[],
-  told?: LimitersTold,
+  { told, stems = [] }: TapOptions = {},
 ): Promise<Float32Array[][]> {
   const channels = programmeLayout(project.layoutId).labels.length;
-  const { whole, buses } = around(project, { start, count });
-  const sums = taps.map((): Sum => ({ mixer: newMixer(channels, whole.count), tracks: new Map() }));
+  const { whole: window, buses } = around(project, { start, count });
+  // Stems go by what the limiter does to everything, which is summed along with them where no tap hears it.
+  const following = !isLinear(PROGRAMME_PATH, project) ? [...taps.keys()].filter((i) => stems[i]) : [];
+  const whole = taps.findIndex((tap, i) => tap === EVERYTHING && !stems[i]);
+  const hearers = following.length > 0 && whole < 0 ? [...taps, EVERYTHING] : taps;
+  const sums = hearers.map((): Sum => ({ mixer: newMixer(channels, window.count), tracks: new Map() }));
   const room = new Room();
   for (const heard of heardWithin(project, widest(buses.values()))) {
-    const hearing = sums.filter((_, i) => taps[i]!(heard.clip));
+    const hearing = sums.filter((_, i) => hearers[i]!(heard.clip));
     if (hearing.length > 0)
-      await addClip(heard, openSource, buses.get(heard.track.id)!, whole, hearing, room, told);
+      await addClip(heard, openSource, buses.get(heard.track.id)!, window, hearing, room, told);
   }
-  return sums.map(({ mixer, tracks }, i) => {
-    const tell = (owner: Id) =>
-      i === 0 && told ? (reduction: Reduction) => told(owner, reduction) : undefined;
+  const tell = (owner: Id) => (told ? (reduction: Reduction) => told(owner, reduction) : undefined);
+  const mixed = sums.map(({ mixer, tracks }, i) => {
     // In the order of the tracks, not in that of their first clips.
     for (const [id, { sound, window }] of buses) {
       const bus = tracks.get(id);
       if (!bus) continue;
-      addPiece(mixer, applyPath(TRACK_PATH, pieceOf(bus.finish()), sound, window.start, tell(id)), 0);
+      addPiece(
+        mixer,
+        applyPath(TRACK_PATH, pieceOf(bus.finish()), sound, window.start, i === 0 ? tell(id) : undefined),
+        0,
+      );
     }
-    return [
-      ...finishedSamples(
-        applyPath(PROGRAMME_PATH, pieceOf(mixer.finish()), project, whole.start, tell(OF_PROGRAMME)),
-      ),
-    ];
+    return pieceOf(mixer.finish());
+  });
+  const finished = new Map<number, Piece>();
+  if (following.length > 0) {
+    const together = [whole < 0 ? taps.length : whole, ...following];
+    const toldTo = together.includes(0) ? tell(OF_PROGRAMME) : undefined;
+    applyPathTogether(
+      PROGRAMME_PATH,
+      together.map((i) => mixed[i]!),
+      project,
+      window.start,
+      toldTo,
+    ).forEach((piece, k) => finished.set(together[k]!, piece));
+  }
+  return taps.map((_, i) => {
+    const toldTo = i === 0 ? tell(OF_PROGRAMME) : undefined;
+    const piece = finished.get(i) ?? applyPath(PROGRAMME_PATH, mixed[i]!, project, window.start, toldTo);
+    return [...finishedSamples(piece)];
   });
 }
 

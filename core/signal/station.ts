@@ -54,6 +54,12 @@ export interface Station<T> {
    * @returns the frames wanted; the samples that came in may be written over
    */
   apply(piece: Piece, of: T, at: number, told?: ReductionTold): Piece;
+  /**
+   * The same for a sound and parts of it, which go the way of the whole: what added up to it before still does. Left out where
+   * it is linear, and each goes its own way to the same end.
+   * @param pieces the whole, then its parts, all of the same frames
+   */
+  applyTogether?(pieces: readonly Piece[], of: T, at: number, told?: ReductionTold): readonly Piece[];
   /** The project without what was done to levels here; left out where there is nothing of the kind. */
   asRecorded?(project: Project): Project;
 }
@@ -113,6 +119,24 @@ export function applyPath<T>(
     place += station.reach(of).before;
     return result;
   }, piece);
+}
+
+/** Applies a path to a piece and parts of it: see {@link Station.applyTogether}. @returns in the same order */
+export function applyPathTogether<T>(
+  path: readonly Station<T>[],
+  pieces: readonly Piece[],
+  of: T,
+  at: number,
+  told?: ReductionTold,
+): readonly Piece[] {
+  let place = at;
+  return path.reduce((sounds, station) => {
+    const result =
+      station.applyTogether?.(sounds, of, place, told) ??
+      sounds.map((piece, i) => station.apply(piece, of, place, i === 0 ? told : undefined));
+    place += station.reach(of).before;
+    return result;
+  }, pieces);
 }
 
 export const isLinear = <T>(path: readonly Station<T>[], of: T): boolean =>

@@ -38,6 +38,7 @@ export async function testReport(size: { clips: number; files: number }): Promis
       corrected: null,
       wrong: [],
       codecOver: null,
+      sum: null,
       stale: null,
       receipts: [],
     },

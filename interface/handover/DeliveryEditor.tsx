@@ -74,8 +74,8 @@ function TargetFields({ delivery }: { delivery: Delivery }) {
           <Box sx={{ fontSize: 12, mb: 0.5 }}>Last correction, where it misses the target</Box>
           <OneOf
             label="Last correction"
-            of={stems ? CORRECTIONS.slice(0, 2) : CORRECTIONS}
-            value={stems && delivery.correction === 'limiter' ? 'gain' : delivery.correction}
+            of={CORRECTIONS}
+            value={delivery.correction}
             words={(each) => CORRECTION_NAMES[each]}
             onSelect={(correction) =>
               change(`last correction ${CORRECTION_NAMES[correction].toLowerCase()}`, { correction })
@@ -83,8 +83,8 @@ function TargetFields({ delivery }: { delivery: Delivery }) {
           />
           {stems && (
             <Box sx={{ fontSize: 11.5, color: 'text.secondary', mt: 0.5 }}>
-              Parts of the mix are not judged. They get the gain that the programme needs, so that they still
-              add up to it.
+              Stems are not judged. They get the gain and the limiting that the whole programme needs, so that
+              they still add up to it.
             </Box>
           )}
         </Box>

@@ -47,7 +47,7 @@ export function FileDetails({ line, stale }: { line: FileLine; stale: string | n
     [result, target],
   );
   if (!result) return null;
-  const { name, bytes, verdict, corrected, wrong, codecOver, sha256, savedAs, at, project } = result;
+  const { name, bytes, verdict, corrected, wrong, codecOver, sum, sha256, savedAs, at, project } = result;
   return (
     <Box
       component="section"
@@ -85,6 +85,7 @@ export function FileDetails({ line, stale }: { line: FileLine; stale: string | n
         </Alert>
       )}
       {corrected && <Box data-corrected>{corrected}</Box>}
+      {sum && <Box data-stem-sum>{sum}</Box>}
       <Damaged project={project} />
       {verdict && predicted && (
         <Box sx={{ border: 1, borderColor: 'divider', borderRadius: 1, bgcolor: 'background.paper' }}>

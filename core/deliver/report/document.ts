@@ -108,6 +108,7 @@ const filesTable = ({ files }: ProgrammeReport): Table => ({
     [
       ...(one.verdict?.reason ? [one.verdict.reason] : []),
       one.corrected ?? 'As it is.',
+      ...(one.sum ? [one.sum] : []),
       ...one.notes,
       ...(one.stale ? [`Stale: ${one.stale}`] : []),
       ...one.receipts.map(receiptWords),

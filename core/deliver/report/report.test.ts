@@ -42,7 +42,16 @@ const [file] = filesOf(project, plainDelivery('d', EBU_R128), '2026-01-31');
 const handed = (change: Partial<HandedOver> = {}): HandedOver => ({
   ...{ file: file!, name: file!.name, savedAs: null, at: '2026-01-31 21:04:00', bytes: 1_234_567 },
   ...{ sha256: 'ab12', project, predicted: figures, figures, verdict: verdictOf(figures, EBU_R128) },
-  ...{ gainDb: 0, corrected: null, wrong: [], codecOver: null, stale: null, receipts: [], ...change },
+  ...{
+    gainDb: 0,
+    corrected: null,
+    wrong: [],
+    codecOver: null,
+    sum: null,
+    stale: null,
+    receipts: [],
+    ...change,
+  },
 });
 const material = (change: Partial<ReportMaterial> = {}): ReportMaterial => ({
   ...{ project, figures, shortTerm, checked: null, files: [handed()] },

@@ -87,6 +87,7 @@ function changed(reduction: Float64Array, around: number): [number, number][] {
  * @param samples one array per channel, with `before` and `after` of the timing around what is wanted; changed in place
  * @param at frame of what the limiter stands on at which they begin: blocks are counted from its start
  * @param ceiling linear
+ * @param along parts of the same sound, as long, that go down by as much; changed in place
  * @returns by how much each block goes down, dB, and the frame of the samples at which the first of them begins; `null` where nothing had to be done
  */
 export function limit(
@@ -94,6 +95,7 @@ export function limit(
   at: number,
   ceiling: number,
   timing: LimiterTiming,
+  along: readonly Float32Array[] = [],
 ): { readonly reduction: Float64Array; readonly lead: number } | null {
   const { block, lookAhead } = timing;
   const frames = samples[0]?.length ?? 0;
@@ -105,7 +107,8 @@ export function limit(
   const needed = neededBy(samples, at, blocks, level, timing.release.hold);
   const reduction = reductionOf(needed, first, timing);
   if (reduction === needed) return null;
-  reduce(samples, blocks, reduction);
+  const all = [...samples, ...along];
+  reduce(all, blocks, reduction);
   for (let pass = 1; pass <= AGAIN; pass++) {
     const inner = pass * Math.ceil((AROUND + block) / block);
     const left = new Float64Array(count);
@@ -117,7 +120,7 @@ export function limit(
       left.set(neededBy(samples, at, again, level, 0), start);
     }
     const more = seenComing(left, Math.min(lookAhead, 4));
-    reduce(samples, blocks, more);
+    reduce(all, blocks, more);
     more.forEach((db, k) => (reduction[k]! += db));
   }
   return { reduction, lead: blocks.lead };

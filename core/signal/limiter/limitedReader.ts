@@ -2,7 +2,7 @@ import type { AudioFormat, AudioReader } from '@/core/audio/reader';
 import type { Limiter } from '@/core/programme/model';
 import { finishedSamples, pieceOf } from '../piece';
 import type { Reduction, ReductionTold } from '../station';
-import { limited } from './station';
+import { limited, limitedTogether } from './station';
 import { limiterTiming } from './timing';
 
 /** What of a sound is asked for here. */
@@ -24,6 +24,22 @@ export function limitedReader(reader: ReadSound, limiter: Limiter, told?: Reduct
       if (limiter.bypassed) return reader.read(start, count);
       const samples = await reader.read(start - before, before + count + after);
       return [...finishedSamples(limited(pieceOf(samples), place, start - before, told))];
+    },
+  };
+}
+
+/** A stem of a mix as it is with a limiter on the mix: it goes down by as much. @param mix of the same format */
+export function limitedStem(stem: ReadSound, mix: ReadSound, limiter: Limiter): ReadSound {
+  const { sampleRate, layout } = stem.format;
+  const { before, after } = limiterTiming(limiter, sampleRate);
+  const place = { limiter, sampleRate, layoutId: layout.id };
+  return {
+    format: stem.format,
+    async read(start, count) {
+      if (limiter.bypassed) return stem.read(start, count);
+      const span = [start - before, before + count + after] as const;
+      const pieces = [pieceOf(await mix.read(...span)), pieceOf(await stem.read(...span))];
+      return [...finishedSamples(limitedTogether(pieces, place, span[0])[1]!)];
     },
   };
 }

@@ -37,24 +37,36 @@ function groupsOf(limiter: Limiter, layoutId: string, channels: number): number[
  * Limits a piece: see `Station.apply`.
  * @param told by how much it went down around what was wanted; not called where it had nothing to do
  */
-export function limited(
-  piece: Piece,
+export function limited(piece: Piece, place: Place, at: number, told?: ReductionTold): Piece {
+  return limitedTogether([piece], place, at, told)[0]!;
+}
+
+/**
+ * Limits a piece, and takes as much off parts of it: what added up to it before still does.
+ * @param pieces the one that is limited, then its parts, all of the same frames and channels
+ * @param told see {@link limited}
+ * @returns each over the frames wanted
+ */
+export function limitedTogether(
+  pieces: readonly Piece[],
   { limiter, sampleRate, layoutId }: Place,
   at: number,
   told?: ReductionTold,
-): Piece {
-  if (!atWork(limiter)) return piece;
+): readonly Piece[] {
+  if (!atWork(limiter)) return pieces;
   const timing = limiterTiming(limiter, sampleRate);
-  const frames = piece.frames - timing.before - timing.after;
-  const raised = { ...piece, gainDb: piece.gainDb + limiter.inputDb };
-  const heard = finishedSamples(raised);
-  // What comes in is given on untouched where there is nothing to do.
-  const samples = heard === piece.sound ? heard.map((channel) => channel.slice()) : heard;
+  const frames = pieces[0]!.frames - timing.before - timing.after;
+  const raised = pieces.map((piece) => ({ ...piece, gainDb: piece.gainDb + limiter.inputDb }));
+  const [samples, ...along] = raised.map((piece, i) => {
+    const heard = finishedSamples(piece);
+    // What comes in is given on untouched where there is nothing to do.
+    return heard === pieces[i]!.sound ? heard.map((channel) => channel.slice()) : heard;
+  }) as [readonly Float32Array[], ...(readonly Float32Array[])[]];
   const ceiling = dbToAmplitude(limiter.ceilingDbtp);
   let worked = false;
   for (const group of groupsOf(limiter, layoutId, samples.length)) {
-    const channels = group.map((c) => samples[c]!);
-    const done = limit(channels, at, ceiling, timing);
+    const of = (sound: readonly Float32Array[]): Float32Array[] => group.map((c) => sound[c]!);
+    const done = limit(of(samples), at, ceiling, timing, along.flatMap(of));
     if (!done) continue;
     const first = Math.floor((timing.before - done.lead) / timing.block);
     const last = Math.ceil((timing.before + frames - done.lead) / timing.block);
@@ -64,8 +76,10 @@ export function limited(
     if (told && db.some((one) => one > 0))
       told({ from: at + done.lead + from * timing.block, block: timing.block, db });
   }
-  if (!worked) return pieceWithin(raised, timing.before, frames);
-  return pieceOf(samples.map((channel) => channel.subarray(timing.before, timing.before + frames)));
+  if (!worked) return raised.map((piece) => pieceWithin(piece, timing.before, frames));
+  return [samples, ...along].map((sound) =>
+    pieceOf(sound.map((channel) => channel.subarray(timing.before, timing.before + frames))),
+  );
 }
 
 /** A limiter at the place that `placeOf` says. @param without the project without it */
@@ -84,6 +98,7 @@ function limiterAt<T>(
     },
     linear: (of) => !atWork(placeOf(of).limiter),
     apply: (piece, of, at, told) => limited(piece, placeOf(of), at, told),
+    applyTogether: (pieces, of, at, told) => limitedTogether(pieces, placeOf(of), at, told),
     asRecorded: without,
   };
 }

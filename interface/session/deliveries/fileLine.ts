@@ -12,7 +12,7 @@ export type LinePhase = 'waiting' | 'mixing' | 'rendering' | 'reading' | 'hashin
 export type LineState = LinePhase | 'done' | 'failed' | 'cancelled';
 
 /** What a file measures by itself, and what follows from that. */
-export type MeasuredFile = Pick<DeliveredFile, 'figures' | 'verdict' | 'wrong' | 'codecOver'>;
+export type MeasuredFile = Pick<DeliveredFile, 'figures' | 'verdict' | 'wrong' | 'codecOver' | 'sum'>;
 
 /** A file on its way, or what became of it. */
 export interface FileLine {

@@ -46,7 +46,7 @@ export async function readBack(
   const { delivery } = file;
   const layout = programmeLayout(delivery.layoutId ?? project.layoutId);
   const choice = { ...WHOLE_FIRST_SOUND, as: wavChannels(layout).layout };
-  const { loudnessAt, predicted, clippedSamples } = written;
+  const { loudnessAt, predicted, clippedSamples, sum } = written;
   const says = loudnessAt !== null && saysLoudness(file);
   /** The file as it is handed on: what it measures belongs to its checksum. */
   const stating = (figures: LoudnessFigures): Blob =>
@@ -85,7 +85,7 @@ export async function readBack(
     if (!('ok' in judged)) return judged;
     verdict = judged.ok.check.verdicts[0]!;
   }
-  const proof = proofOf(delivery, predicted, figures, clippedSamples);
+  const proof = proofOf(delivery, { predicted, file: figures, clippedSamples, sum });
   told.measured({ figures, verdict, ...proof });
   isMeasured = true;
   const blob = stating(figures);

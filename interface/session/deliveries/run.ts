@@ -3,6 +3,7 @@ import { NOTHING_GIVEN, type Given } from '@/core/deliver/deliveredSound';
 import { fileSaid } from '@/core/deliver/fileSaid';
 import { asksTheMix, bySpan, isPlain, saidLufsOf, treatmentOf, wayOf } from '@/core/deliver/passes';
 import { speechInFile } from '@/core/deliver/proof';
+import { stemSets } from '@/core/deliver/stemSum';
 import type { LoudnessFigures } from '@/core/loudness/figures';
 import { dialogueRanges } from '@/core/programme/dialogue';
 import { isStems } from '@/core/programme/delivery';
@@ -151,11 +152,13 @@ export class DeliveryRun {
     const { engine, project, signal, phase, now } = this.context;
     const [first] = files;
     if (!first) return;
+    const sets = stemSets(project, files);
     const tasks = files.map((file): WriteTask => {
       const { delivery } = file;
       const { gainDb, limiter, predicted } = given.get(file.key) ?? PLAIN;
       return {
         ...{ key: file.key, clipIds: file.clipIds, treatment: treatmentOf(file), given: { gainDb, limiter } },
+        set: sets.find(({ keys }) => keys.has(file.key))?.id ?? null,
         known: this.knownOf(file, predicted) !== null,
         written: {
           ...{ format: delivery.format, texts: delivery.texts, metadata: fileSaid(project, file, now()) },
