@@ -27,6 +27,8 @@ function sixChannels(): Float32Array[] {
   return Array.from({ length: 6 }, (_, c) => (c === 2 ? centre! : new Float32Array(centre!.length)));
 }
 
+/** Besides that both channels are alike, as they are here. */
+const others = ({ findings }: CheckReport) => findings.filter(({ kind }) => kind !== 'mono');
 const reports = (...args: string[]): CheckReport[] =>
   JSON.parse(dengung('check', '--json', ...args).out) as CheckReport[];
 
@@ -57,9 +59,10 @@ describe('dengung check', () => {
       state: 'over',
     });
     expect(integrated!.deviation).toBeCloseTo(7, 1);
-    expect(one!.findings).toHaveLength(1);
-    expect(one!.findings[0]).toMatchObject({ kind: 'integrated', from: 0, to: 4, weight: 'breaks' });
-    expect(one!.findings[0]!.fix!.gainDb).toBeCloseTo(-7, 1);
+    expect(one!.findings).toContainEqual(expect.objectContaining({ kind: 'mono', weight: 'look' }));
+    expect(others(one!)).toHaveLength(1);
+    expect(others(one!)[0]).toMatchObject({ kind: 'integrated', from: 0, to: 4, weight: 'breaks' });
+    expect(others(one!)[0]!.fix!.gainDb).toBeCloseTo(-7, 1);
     const video = one!.services.find(({ id }) => id === 'video-down-14');
     expect(video).toMatchObject({ gainDb: 0, percent: 100 });
     expect(one!.services).toHaveLength(5);
@@ -68,15 +71,27 @@ describe('dengung check', () => {
     ).toHaveLength(1);
   });
 
+  it('names the target that a finding breaks where there are several, with what mends it for that', () => {
+    const [one] = reports('--target', 'ebu-r128,aes-td1008-music', 'good.wav', 'loud.wav').slice(1);
+    // −16 LUFS: right for one, 7 LU over the other.
+    expect(others(one!).map(({ kind, targets }) => [kind, targets])).toEqual([['integrated', ['ebu-r128']]]);
+    expect(others(one!)[0]!.sentence).toMatch(/^EBU R 128: /);
+    expect(others(one!)[0]!.fix!.gainDb).toBeCloseTo(-7, 1);
+    const [quiet] = reports('--target', 'aes-td1008-music,ebu-r128', 'good.wav');
+    expect(others(quiet!).map(({ targets, fix }) => [targets, Math.round(fix!.gainDb!)])).toEqual([
+      [['aes-td1008-music'], 7],
+    ]);
+  });
+
   it('finds what is wrong in a file at its place, and nothing in a good one', () => {
     const [clean, bad] = reports('--target', 'ebu-r128', 'good.wav', 'clicking.wav');
-    expect(clean!.findings).toEqual([]);
-    expect(bad!.findings.map(({ kind, weight }) => [kind, weight])).toEqual([['click', 'look']]);
-    expect(bad!.findings[0]!.from).toBeCloseTo(4, 2);
+    expect(others(clean!)).toEqual([]);
+    expect(others(bad!).map(({ kind, weight }) => [kind, weight])).toEqual([['click', 'look']]);
+    expect(others(bad!)[0]!.from).toBeCloseTo(4, 2);
     const told = dengung('check', '--target', 'ebu-r128', '--findings', 'clicking.wav');
     // Worth a look is no miss.
     expect(told.code).toBe(0);
-    expect(told.out).toMatch(/1 finding:\n {2}· 0:04\.0 {2}Click: A click: −\d+\.\d dBFS/);
+    expect(told.out).toMatch(/2 findings:[^]*\n {2}· 0:04\.0 {2}Click: A click: −\d+\.\d dBFS/);
   });
 
   it('a file that cannot be read fails, and stops no other', () => {

@@ -82,7 +82,9 @@ describe('measure', () => {
   });
 
   it('tells where things are, what is wrong, and what the file says of itself', () => {
-    const x = noise(6 * 48_000, 0.1, 4).map((v, i) => (i >= 96_000 && i < 96_012 ? 1 : v + 0.01));
+    const x = noise(6 * 48_000, 0.1, 4).map((v, i) =>
+      i >= 96_000 && i < 96_012 ? 1 : (i < 240_000 ? v : v / 1_000) + 0.01,
+    );
     x.fill(0, 150_000, 150_480);
     const [report] = json(write('faults.wav', [x, x.map((v) => -v)], 'f32'));
     expect(report).toMatchObject({

@@ -129,8 +129,12 @@ describe('the demo, checked', () => {
       await page.attribute('tr[data-service="video-down-14"] [data-percent]', 'data-percent'),
     );
     expect(percent).toBeCloseTo(Math.min(100, 100 * 10 ** ((-14 - integrated) / 20)), 0);
-    await page.type('Published at (LUFS)', '-10.1');
-    expect(await page.text('[data-published]')).toMatch(/played at 64 %: −3\.9 dB/);
+    // It begins from the programme's own loudness.
+    expect(await page.text('[data-published]')).toContain(
+      `Published at ${integrated.toFixed(1).replace('-', '−')} LUFS`,
+    );
+    await page.type('Published at (LUFS)', '-9.2');
+    expect(await page.text('[data-published]')).toMatch(/played at 58 %: −4\.8 dB/);
     await page.press('Targets');
     expect(music).toMatch(/LUFS/);
     expect(await page.errors()).toEqual([]);

@@ -161,9 +161,14 @@ const api: MeasureApi = {
   checkFile: (job, { material, truePeak }, targets, thresholds, exactPeakDbtp) =>
     jobs.answer(job, () => {
       const check = checkFile(material, targets, thresholds);
+      const spoken = check.judged.spoken ?? null;
+      const mends = Object.fromEntries(
+        targets.map((target) => [target.id, mendOf(material, target, exactPeakDbtp, spoken)]),
+      );
       return Promise.resolve({
         check,
-        mend: mendOf(material, targets[0]!, exactPeakDbtp, check.judged.spoken ?? null),
+        mend: mends[targets[0]!.id]!,
+        mends,
         details: checkDetails(material),
         overTime: overTime(material, truePeak),
         levels: drawnLevels(material),

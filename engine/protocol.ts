@@ -37,6 +37,7 @@ import type { OverTime } from '@/core/check/overTime';
 import type { Judged } from '@/core/check/verdict';
 import type { Mend as FileMend } from '@/core/proposals/fileGain';
 import type { Mend } from '@/core/proposals/fixes/fixFor';
+import type { Mends } from '@/core/proposals/fileFix';
 import type { MendedAll } from '@/core/proposals/fixes/mendAll';
 
 /** What the page and the workers say to each other: apart from the code on both sides. */
@@ -84,6 +85,8 @@ export interface CheckedSound {
   readonly check: FileCheck;
   /** The gain that mends it for the leading target. */
   readonly mend: FileMend;
+  /** The same for each target. */
+  readonly mends: Mends;
   readonly details: CheckDetails;
   readonly overTime: OverTime;
   readonly levels: DrawnLevels;

@@ -105,10 +105,7 @@ export async function runJob<J extends Job>(job: J, signal: AbortSignal): Promis
       };
       const gone = (): void => fail(new ApiError(499, 'gone', 'The request was given up.', 'Send it again.'));
       const timer = setTimeout(
-        () =>
-          fail(
-            new ApiError(503, 'stalled', 'Processing timed out.', 'Try a shorter file.'),
-          ),
+        () => fail(new ApiError(503, 'stalled', 'Processing timed out.', 'Try a shorter file.')),
         MOST_MS,
       );
       signal.addEventListener('abort', gone, { once: true });

@@ -65,8 +65,19 @@ export const verdictReport = (verdict: Verdict, target: Target): VerdictReport =
   ],
 });
 
+/** A finding that breaks some of several targets, which it names. */
+function ofTargets(finding: Finding, targets: readonly Target[]): Finding {
+  const names = targets.map(({ name }) => name).join(', ');
+  return {
+    ...finding,
+    targets: targets.map(({ id }) => id),
+    sentence: `${names}: ${finding.sentence}`,
+  };
+}
+
 /**
- * Holds a file against targets. Findings that several targets give are told once, with the smallest limit.
+ * Holds a file against targets. What is found whatever the target is told once; what breaks one of several targets names it, and
+ * those that it breaks alike together.
  * @param material see `fileMaterial`
  */
 export function checkFile(
@@ -75,20 +86,23 @@ export function checkFile(
   thresholds: Thresholds,
 ): FileCheck {
   const judged = judgedOf(material);
-  const byId = new Map<string, Finding>();
+  const byKey = new Map<string, { readonly finding: Finding; readonly targets: Target[] }>();
   for (const target of targets) {
-    for (const one of findingsOf(material, judged, target, thresholds)) {
-      const key = `${one.id} ${one.weight}`;
-      const known = byId.get(key);
-      if (!known || (one.limit ?? Infinity) < (known.limit ?? Infinity)) byId.set(key, one);
+    for (const finding of findingsOf(material, judged, target, thresholds)) {
+      const key = `${finding.id} ${finding.weight} ${finding.sentence}`;
+      const known = byKey.get(key);
+      if (known) known.targets.push(target);
+      else byKey.set(key, { finding, targets: [target] });
     }
   }
+  const findings = [...byKey.values()].map(({ finding, targets: broken }) => {
+    const named = targets.length > 1 && finding.weight === 'breaks' && finding.kind !== 'integrity';
+    return named ? ofTargets(finding, broken) : finding;
+  });
   return {
     judged,
     verdicts: targets.map((target) => ({ ...verdictOf(judged, target), target })),
-    findings: [...byId.values()].sort(
-      (a, b) => Number(b.whole ?? false) - Number(a.whole ?? false) || a.from - b.from,
-    ),
+    findings: findings.sort((a, b) => Number(b.whole ?? false) - Number(a.whole ?? false) || a.from - b.from),
   };
 }
 

@@ -82,7 +82,10 @@ export function checkedFile(
   services: readonly Service[],
 ): Exclude<CheckedFile, { readonly error: unknown }> {
   const missed = check.verdicts.find(({ outcome }) => outcome !== 'meets') ?? check.verdicts[0]!;
-  const mend = mendOf(measured, missed.target, null, check.judged.spoken ?? null);
+  const spoken = check.judged.spoken ?? null;
+  const mends = Object.fromEntries(
+    check.verdicts.map(({ target }) => [target.id, mendOf(measured, target, null, spoken)]),
+  );
   return {
     file,
     check,
@@ -93,7 +96,8 @@ export function checkedFile(
       findings: check.findings.map((finding) => ({
         ...{ kind: finding.kind, from: finding.from, to: finding.to, value: finding.value },
         ...{ limit: finding.limit, weight: finding.weight, sentence: finding.sentence },
-        fix: fixOf(finding, mend),
+        targets: finding.targets ?? null,
+        fix: fixOf(finding, mends, missed.target.id),
       })),
       services: services.map((service) => serviceReport(check.judged, service)),
     },

@@ -71,6 +71,8 @@ export interface SignalDetails {
 const MAX_DROP_OUT_SECONDS = 0.5;
 /** The quietest twentieth of the blocks stands for the noise floor. */
 const NOISE_FLOOR_RANK = 0.05;
+/** What is not so far under the mean of all is no pause: quiet speech, or steady sound. As a power. */
+const PAUSE = 10 ** (-15 / 10);
 
 /** Place of the largest window that is not silent, seconds. */
 function placeOfLargest(windows: Float64Array): number | null {
@@ -99,9 +101,10 @@ function placeOfPeak(peaks: readonly Peak[], sampleRate: number): number | null 
  */
 export function noiseFloor(blocks: Float64Array): number | null {
   const sounding = blocks.filter((z) => meanSquareToLufs(z) !== null).sort();
-  return sounding.length > 0
-    ? meanSquareToLufs(sounding[Math.floor((sounding.length - 1) * NOISE_FLOOR_RANK)]!)
-    : null;
+  if (sounding.length === 0) return null;
+  const floor = sounding[Math.floor((sounding.length - 1) * NOISE_FLOOR_RANK)]!;
+  const mean = sounding.reduce((sum, z) => sum + z, 0) / sounding.length;
+  return floor < mean * PAUSE ? meanSquareToLufs(floor) : null;
 }
 
 /** Where the runs of all channels overlap. */

@@ -19,14 +19,23 @@ export interface FindingReport {
   readonly limit: number | null;
   readonly weight: Weight;
   readonly sentence: string;
+  /** Ids of the targets that it breaks; `null` where it is the same for all that were asked for. */
+  readonly targets: readonly string[] | null;
   readonly fix: FixReport | null;
 }
 
 /** Kinds that a gain on all of a file may mend. */
 const BY_GAIN: readonly FindingKind[] = ['truePeak', 'momentary', 'shortTerm', 'integrated'];
 
-/** What mends a finding of a file that was held against a target. @param mend the gain for that target */
-export function fixOf(finding: Finding, mend: Mend): FixReport | null {
+/** The gain that mends a file for each target, by the target's id. */
+export type Mends = Readonly<Record<string, Mend>>;
+
+/**
+ * What mends a finding of a file that was held against targets.
+ * @param lead id of the target that rules where the finding names none
+ */
+export function fixOf(finding: Finding, mends: Mends, lead: string): FixReport | null {
+  const mend = mends[finding.targets?.[0] ?? lead]!;
   const remedy = REMEDIES[finding.kind];
   if (BY_GAIN.includes(finding.kind) && (mend.kind === 'gain' || mend.kind === 'cannot'))
     return { gainDb: mend.kind === 'gain' ? mend.gainDb : null, sentence: mend.sentence };

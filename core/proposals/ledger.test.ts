@@ -39,7 +39,11 @@ describe('the ledger', () => {
     expect(row.headroomDb).toBeCloseTo(-1 - (figures.truePeakDbtp! - 7.5), 9);
     expect(row.plrLu).toBeCloseTo(figures.truePeakDbtp! - figures.integratedLufs!, 6);
     expect(truePeaks[Math.round(row.peakAt! * 10)]).toBe(Math.max(...truePeaks));
-    expect(row.noiseFloorLufs).toBeCloseTo(noiseFloor(blocks)! - 7.5, 9);
+    // Without pauses it has none.
+    expect(row.noiseFloorLufs).toBeNull();
+    const paused = blocks.map((z, i) => (i % 8 === 0 ? z / 10_000 : z));
+    const quiet = { ...entry, measurement: { ...entry.measurement!, blocks: paused } };
+    expect(ledgerRow(quiet, EBU_R128).noiseFloorLufs).toBeCloseTo(noiseFloor(paused)! - 7.5, 9);
     expect(ledgerRow(measuredClip(entry.clip, null), EBU_R128)).toMatchObject({
       level: { lufs: null },
       state: 'notMeasured',

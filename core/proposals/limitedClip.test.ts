@@ -16,8 +16,10 @@ import { PLAIN_REQUEST, type LevelRequest } from './proposal';
 
 const RATE = 48_000;
 const SECONDS = 10;
-/** Quiet noise with claps that are near full scale. */
-const sound = noise(SECONDS * RATE, 0.03, 3).map((x, i) => (i % 24_000 < 120 ? x * 25 : x));
+/** Quiet noise with claps that are near full scale, and a pause at the end. */
+const sound = noise(SECONDS * RATE, 0.03, 3).map((x, i) =>
+  i > 8.5 * RATE ? x / 100 : i % 24_000 < 120 ? x * 25 : x,
+);
 const reader = memoryReader([sound], RATE);
 
 function project(trackDb: number): Project {

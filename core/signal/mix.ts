@@ -22,7 +22,7 @@ import { trackSound, type TrackSound } from './trackSound';
 export const OF_PROGRAMME = 'programme';
 
 /** Is told what the limiters of a mix do, by frames of the programme. */
-export type LimitersTold = (owner: Id, reduction: Reduction) => void;
+type LimitersTold = (owner: Id, reduction: Reduction) => void;
 
 /** Which clips a tap of the mix hears. */
 export type Tap = (clip: Clip) => boolean;

@@ -1,3 +1,4 @@
+import { naturalOrder } from '@/core/text/order';
 import type { IntegrityFault } from '@/core/audio/integrity';
 import { checkedCut, CutError, MOST_CUT_CLIPS, USUAL_MOST_HOURS, type Cut, type CutClip } from './cut';
 import { FRAME_RATES, timecodeSeconds, type FrameRate } from '@/core/text/timecode';
@@ -201,6 +202,6 @@ function layOut(
     }
   }
   return [...tracks]
-    .sort(([a], [b]) => a.localeCompare(b, 'en', { numeric: true }))
+    .sort(([a], [b]) => naturalOrder(a, b))
     .map(([track, clips]) => ({ name: track === 'A' ? 'A1' : track, clips, passthrough: null }));
 }

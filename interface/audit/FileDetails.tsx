@@ -299,7 +299,12 @@ export function FileDetails({
           sound && (
             <>
               {face === 'findings' && (
-                <FileFindings findings={sound.check.findings} mend={sound.mend} looked={looked} />
+                <FileFindings
+                  findings={sound.check.findings}
+                  mends={sound.mends}
+                  lead={sound.check.verdicts[0]!.target.id}
+                  looked={looked}
+                />
               )}
               {face === 'targets' && (
                 <TargetMatrix

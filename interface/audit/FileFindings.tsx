@@ -3,8 +3,7 @@
 import Box from '@mui/material/Box';
 import { useMemo } from 'react';
 import type { Finding } from '@/core/check/findings/finding';
-import { fixOf } from '@/core/proposals/fileFix';
-import type { Mend } from '@/core/proposals/fileGain';
+import { fixOf, type Mends } from '@/core/proposals/fileFix';
 import { findingColumns } from '../check/findingColumns';
 import type { Looked } from '../check/looked';
 import type { DataColumn } from '../ui/table/column';
@@ -20,20 +19,23 @@ interface Row {
 /** Everything that was found in a file: what, where, how much, and what mends it. */
 export function FileFindings({
   findings,
-  mend,
+  mends,
+  lead,
   looked,
 }: {
   findings: readonly Finding[];
-  mend: Mend;
+  mends: Mends;
+  /** Id of the target that rules where a finding names none. */
+  lead: string;
   looked: Looked;
 }) {
   const rows = useMemo(
     () =>
       findings.map((finding): Row => ({
-        ...{ id: `${finding.id} ${finding.weight}`, finding },
-        fix: fixOf(finding, mend)?.sentence ?? '',
+        ...{ id: `${finding.id} ${finding.weight} ${finding.targets?.join(' ') ?? ''}`, finding },
+        fix: fixOf(finding, mends, lead)?.sentence ?? '',
       })),
-    [findings, mend],
+    [findings, mends, lead],
   );
   const columns: readonly DataColumn<Row>[] = [
     ...findingColumns<Row>(looked),

@@ -238,7 +238,7 @@ export function ListenerFace({
           ))}
         </tbody>
       </Box>
-      <PublishedBox services={services} />
+      <PublishedBox services={services} programmeLufs={judged.integratedLufs} />
       {editing && (
         <ServiceEditor
           base={editing}

@@ -14,10 +14,18 @@ const LUFS_MESSAGE = 'Published at: a number from −60 to 0 LUFS';
 const PERCENT_MESSAGE = 'Played at: a number from 1 to 100 %';
 
 /** The other way round: what was published is played at so many per cent, and the gain that would have avoided it. */
-export function PublishedBox({ services }: { services: readonly Service[] }) {
+export function PublishedBox({
+  services,
+  programmeLufs,
+}: {
+  services: readonly Service[];
+  /** Loudness of the open programme, from which it begins; `null` when it has none. */
+  programmeLufs: number | null;
+}) {
   const usable = services.filter(({ referenceLufs, turnsDown }) => referenceLufs !== null && turnsDown);
   const [serviceId, setServiceId] = useState(usable[0]?.id ?? '');
-  const [lufs, setLufs] = useState('−10.1');
+  const [typedLufs, setLufs] = useState<string | null>(null);
+  const lufs = typedLufs ?? (programmeLufs === null ? '' : figure(programmeLufs));
   const [percent, setPercent] = useState('');
   /** What came of a file that was dropped. */
   const [told, setTold] = useState<string | null>(null);
@@ -27,7 +35,8 @@ export function PublishedBox({ services }: { services: readonly Service[] }) {
   const read = byPercent
     ? readNumber(percent, PERCENT_MESSAGE, [1, 100, '%'])
     : readNumber(lufs, LUFS_MESSAGE, [-60, 0, 'LUFS']);
-  const error = typeof read === 'number' ? null : read.error;
+  const isEmpty = !byPercent && lufs.trim() === '';
+  const error = typeof read === 'number' || isEmpty ? null : read.error;
   const published = typeof read === 'number' ? (byPercent ? publishedLufs(read, service) : read) : null;
   const found =
     published === null ? null : listened({ integratedLufs: published, truePeakDbtp: null }, service);

@@ -1,5 +1,6 @@
 import { addSources, replaceSources } from '@/core/programme/edits/project';
 import type { Project, Source } from '@/core/programme/model';
+import { naturalOrder } from '@/core/text/order';
 import type { Outcome } from '@/engine/protocol';
 import { measurePool } from '@/engine/measurePool';
 import type { SoundTrack } from '@/core/audio/stream';
@@ -155,8 +156,10 @@ export class Imports {
     return { ok: brought };
   }
 
-  /** Brings files in, each a source. @returns those that came in, in the order of the files */
-  async files(files: readonly File[]): Promise<readonly Source[]> {
+  /** Brings files in, each a source, in the order of their names. @returns those that came in, in that order */
+  async files(picked: readonly File[]): Promise<readonly Source[]> {
+    const path = (file: File): string => `${folderOf(file)}/${file.name}`;
+    const files = [...picked].sort((a, b) => naturalOrder(path(a), path(b)));
     // Best effort: asked for, the browser is less likely to clear what is kept when the disk runs full.
     void navigator.storage?.persist?.().catch(() => false);
     const batch = newId();

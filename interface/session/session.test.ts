@@ -39,6 +39,16 @@ describe('a session', () => {
     expect(session.project.sources).toEqual([]);
   });
 
+  it('lists files as people count, whichever came in first', async () => {
+    await open();
+    await session.addFiles([wav('take-10.wav', -20), wav('take-2.wav', -30), wav('take-1.wav', -25)]);
+    expect(session.project.sources.map(({ name }) => name)).toEqual([
+      'take-1.wav',
+      'take-2.wav',
+      'take-10.wav',
+    ]);
+  });
+
   it('cancels what is on its way in', async () => {
     await open();
     const coming = session.addFiles([wav('long.wav', -20, 90)]);

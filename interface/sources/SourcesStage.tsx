@@ -118,6 +118,9 @@ export function SourcesStage() {
   useEffect(() => {
     listed.current = model.rows.map(({ source }) => source.id);
   }, [model.rows]);
+  // As they are shown; what is chosen and not shown now comes after.
+  const shown = model.rows.flatMap(({ source }) => (chosenIds.has(source.id) ? [source] : []));
+  const inOrder = [...new Set([...shown, ...chosen])];
   const remove = (): void => {
     const ids = new Set(chosen.map((source) => source.id));
     const used = clips.filter((clip) => ids.has(clip.sourceId)).length;
@@ -151,7 +154,7 @@ export function SourcesStage() {
           onFiles={(files) => void session.addFiles(files)}
         />
         <AbsentTools />
-        <PlaceMenu chosen={chosen} />
+        <PlaceMenu chosen={inOrder} />
         <TrimMenu chosen={chosen} />
         <Button color="inherit" disabled={chosen.length === 0} onClick={() => setLevelling(true)}>
           Level…

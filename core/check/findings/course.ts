@@ -6,7 +6,6 @@ import { gatingBlocks, hopMeans } from '@/core/loudness/windows';
 import { clock, figure, signed, withUnit } from '@/core/text/figures';
 import { finding, type Finding } from './finding';
 import type { CheckMaterial } from './material';
-import { totals } from './places';
 import type { Thresholds } from './thresholds';
 
 /** How much of either side of a cut is listened to, and how much of that has to sound, blocks of 100 ms. */
@@ -20,20 +19,23 @@ const PAUSE_LU = 20;
 const ONE_CUT_SECONDS = 1;
 
 /**
- * Loudness of what sounds in some blocks, pauses left out, LUFS; `null` where there is too little of it.
+ * What sounds in some blocks, pauses left out; `null` where there is too little of it.
  * @param quiet mean square under which it is a pause
  */
-function soundingLufs(blocks: Float64Array, quiet: number, from: number, to: number): number | null {
+function sounding(blocks: Float64Array, quiet: number, from: number, to: number): Float64Array | null {
   let most = 0;
   for (let k = from; k < to; k++) most = Math.max(most, blocks[k]!);
   const gate = Math.max(quiet, most * PAUSE);
-  let [sum, count] = [0, 0];
-  for (let k = from; k < to; k++) {
-    if (blocks[k]! <= gate) continue;
-    sum += blocks[k]!;
-    count++;
-  }
-  return count >= LEAST_SOUNDING ? meanSquareToLufs(sum / count) : null;
+  const heard = blocks.subarray(from, to).filter((z) => z > gate);
+  return heard.length >= LEAST_SOUNDING ? heard : null;
+}
+
+const meanOf = (values: Float64Array): number => values.reduce((sum, one) => sum + one, 0) / values.length;
+
+/** Loudness of what sounds in some blocks, LUFS: see {@link sounding}. */
+function soundingLufs(blocks: Float64Array, quiet: number, from: number, to: number): number | null {
+  const heard = sounding(blocks, quiet, from, to);
+  return heard && meanSquareToLufs(meanOf(heard));
 }
 
 interface Jump {
@@ -65,20 +67,43 @@ function jumpsAtCuts(
   });
 }
 
-/** Where the sound itself changes at once: the second before and the second after are apart, and so are the sides. */
+/** By how much the nearest blocks that sound before a place and after it are apart, LU. */
+function closeBy(blocks: Float64Array, quiet: number, at: number): number {
+  const mean = (first: number, step: 1 | -1): number => {
+    let [sum, count] = [0, 0];
+    for (let k = first; count < LEAST_SOUNDING && k >= 0 && k < blocks.length; k += step) {
+      if (blocks[k]! <= quiet) continue;
+      sum += blocks[k]!;
+      count++;
+    }
+    return sum / Math.max(1, count);
+  };
+  return 10 * Math.abs(Math.log10(Math.max(1e-12, mean(at, 1)) / Math.max(1e-12, mean(at - 1, -1))));
+}
+
+/** By how much the levels on both sides of a place are apart on average, LU: it falls off from a jump faster than loudness does. */
+function levelStep(blocks: Float64Array, quiet: number, k: number): number {
+  const level = (from: number, to: number): number => {
+    const heard = sounding(blocks, quiet, Math.max(0, from), Math.min(blocks.length, to));
+    return heard ? meanOf(heard.map((z) => 10 * Math.log10(z))) : 0;
+  };
+  return Math.abs(level(k, k + SIDE_BLOCKS) - level(k - SIDE_BLOCKS, k));
+}
+
+/**
+ * Where the sound itself changes at once: the sides are apart, and so are what lies close before and close after, which tells a
+ * jump from a slow rise. Pauses count on neither side; of neighbouring places the one where levels are furthest apart is the jump.
+ */
 function jumpsInSound(blocks: Float64Array, quiet: number, limit: number): { jump: Jump; at: number }[] {
-  const sums = totals(blocks);
-  const mean = (from: number, to: number): number => Math.max(1e-12, (sums[to]! - sums[from]!) / (to - from));
-  const found: { jump: Jump; at: number }[] = [];
-  const near = 5;
-  for (let k = near; k + near <= blocks.length; k++) {
-    const step = 10 * Math.abs(Math.log10(mean(k, k + near) / mean(k - near, k)));
-    if (step < limit / 2) continue;
-    // A cut shows between two blocks; a slow rise does not.
-    const edge = 10 * Math.abs(Math.log10(mean(k, k + 1) / mean(k - 1, k)));
-    if (edge < limit / 2) continue;
+  const found: { jump: Jump; at: number; step: number }[] = [];
+  for (let k = LEAST_SOUNDING; k + LEAST_SOUNDING <= blocks.length; k++) {
     const jump = jumpAt(blocks, quiet, k, k);
-    if (jump && sizeOf(jump) >= limit) found.push({ jump, at: k / PEAK_BLOCKS_PER_SECOND });
+    if (!jump || sizeOf(jump) < limit) continue;
+    if (closeBy(blocks, quiet, k) < limit / 2) continue;
+    const last = found.at(-1);
+    const one = { jump, at: k / PEAK_BLOCKS_PER_SECOND, step: levelStep(blocks, quiet, k) };
+    if (!last || k - last.jump.at > SIDE_BLOCKS) found.push(one);
+    else if (one.step > last.step) found[found.length - 1] = one;
   }
   return found;
 }

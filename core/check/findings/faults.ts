@@ -2,7 +2,7 @@ import { amplitudeToDb } from '@/core/loudness/decibels';
 import { figure, signed, withUnit } from '@/core/text/figures';
 import { count } from '@/core/text/words';
 import { finding, type Finding } from './finding';
-import type { CheckMaterial, Fault } from './material';
+import type { CheckMaterial, ClickPlace, Fault } from './material';
 import { blocksToSeconds, runsWhere, secondsToBlocks } from './places';
 import type { Thresholds } from './thresholds';
 
@@ -62,19 +62,54 @@ export function holes({ dropOuts }: CheckMaterial): Finding[] {
   });
 }
 
-/** Places where the wave turns far more sharply than around it. */
-export function clicksIn({ clicks }: CheckMaterial, { clickOverDb, clickDbfs }: Thresholds): Finding[] {
-  return clicks
+/** Clicks that follow each other this closely, seconds, and so many of them, are likely the sound itself: plucked or struck. */
+const CLICK_RUN_SECONDS = 2;
+const CLICK_RUN = 8;
+
+function clickFinding(
+  { at, dbfs, overDb, clipId, clipName }: ClickPlace,
+  { clickDbfs }: Thresholds,
+): Finding {
+  return finding({
+    ...{ kind: 'click', from: at, to: at, value: dbfs, limit: clickDbfs, unit: 'dBFS', weight: 'look' },
+    ...(clipId !== undefined && { clipId }),
+    sentence: `A click${clipName ? ` at ${clipName}` : ''}: ${withUnit(dbfs, 'dBFS')}, ${
+      Number.isFinite(overDb) ? `${signed(overDb)} dB over the sound around it` : 'out of silence'
+    }.`,
+  });
+}
+
+function clickRun(run: readonly ClickPlace[], { clickDbfs }: Thresholds): Finding {
+  const [first, last] = [run[0]!, run.at(-1)!];
+  const loudest = run.reduce((most, { dbfs }) => Math.max(most, dbfs), -Infinity);
+  return finding(
+    {
+      ...{ kind: 'click', from: first.at, to: last.at, value: loudest, limit: clickDbfs, unit: 'dBFS' },
+      ...(first.clipId !== undefined && { clipId: first.clipId }),
+      weight: 'look',
+      sentence: `${run.length} clicks in a row${inClip(first)}, the loudest ${withUnit(loudest, 'dBFS')}: a fault, or plucked or struck sound.`,
+    },
+    'run',
+  );
+}
+
+/** Places where the wave turns far more sharply than around it; many in a row are one finding. */
+export function clicksIn({ clicks }: CheckMaterial, thresholds: Thresholds): Finding[] {
+  const { clickOverDb, clickDbfs } = thresholds;
+  const runs: ClickPlace[][] = [];
+  for (const click of clicks
     .filter(({ dbfs, overDb }) => overDb >= clickOverDb && dbfs >= clickDbfs)
-    .map(({ at, dbfs, overDb, clipId, clipName }) =>
-      finding({
-        ...{ kind: 'click', from: at, to: at, value: dbfs, limit: clickDbfs, unit: 'dBFS', weight: 'look' },
-        ...(clipId !== undefined && { clipId }),
-        sentence: `A click${clipName ? ` at ${clipName}` : ''}: ${withUnit(dbfs, 'dBFS')}, ${
-          Number.isFinite(overDb) ? `${signed(overDb)} dB over the sound around it` : 'out of silence'
-        }.`,
-      }),
-    );
+    .sort((a, b) => a.at - b.at)) {
+    const run = runs.at(-1);
+    const last = run?.at(-1);
+    if (last && click.at - last.at <= CLICK_RUN_SECONDS && click.clipId === last.clipId) run!.push(click);
+    else runs.push([click]);
+  }
+  return runs.flatMap((run) =>
+    run.length >= CLICK_RUN
+      ? [clickRun(run, thresholds)]
+      : run.map((click) => clickFinding(click, thresholds)),
+  );
 }
 
 /** Over so many blocks an offset is looked for: long enough for the lowest notes to even out. */
@@ -96,13 +131,35 @@ function means(sum: Float32Array, framesPerBlock: number): Float64Array {
   });
 }
 
-/** Sound that does not lie around zero. */
+/** A stretch is cut into pieces of this many blocks; an offset is there in nearly all of them, low notes come and go. */
+const DC_PIECE = secondsToBlocks(0.5);
+const DC_STEADY = 0.9;
+
+/** Whether a mean is that of the whole stretch, and not of low frequencies within it. */
+function isSteady(
+  sum: Float32Array,
+  framesPerBlock: number,
+  from: number,
+  to: number,
+  mean: number,
+): boolean {
+  let [steady, pieces] = [0, 0];
+  for (let first = from; first + DC_PIECE <= to; first += DC_PIECE) {
+    let own = 0;
+    for (let k = first; k < first + DC_PIECE; k++) own += sum[k]!;
+    if (Math.abs(own / (DC_PIECE * framesPerBlock) - mean) <= Math.abs(mean) / 2) steady++;
+    pieces++;
+  }
+  return pieces > 0 && steady >= DC_STEADY * pieces;
+}
+
+/** Sound that does not lie around zero: as a whole, or steadily over a longer stretch. */
 export function offsets({ signal, layout, seconds }: CheckMaterial, { dcDbfs }: Thresholds): Finding[] {
   const limit = 10 ** (dcDbfs / 20);
   return signal.sum.flatMap((sum, c) => {
     const mean = means(sum, signal.framesPerBlock);
     const at = (k: number): number => Math.abs(mean[k]!);
-    return runsWhere(sum.length, (k) => at(k) > limit, 1).map((run) => {
+    return runsWhere(sum.length, (k) => at(k) > limit, 1).flatMap((run) => {
       let most = run.from;
       for (let k = run.from; k < run.to; k++) if (at(k) > at(most)) most = k;
       // The window is wider than the place: its edges are where single blocks are half as far off.
@@ -113,16 +170,21 @@ export function offsets({ signal, layout, seconds }: CheckMaterial, { dcDbfs }: 
       let [from, to] = [Math.max(0, run.from - DC_BLOCKS / 2), Math.min(sum.length, run.to + DC_BLOCKS / 2)];
       while (from < most && !there(from)) from++;
       while (to > most + 1 && !there(to - 1)) to--;
+      const all = sum.reduce((total, one) => total + one, 0) / (sum.length * signal.framesPerBlock);
+      const whole = from === 0 && to === sum.length && Math.abs(all) > limit;
+      if (!whole && !isSteady(sum, signal.framesPerBlock, from, to, mean[most]!)) return [];
       const value = amplitudeToDb(at(most))!;
       const channel = layout.labels[c]!;
-      return finding(
-        {
-          ...{ kind: 'dc', ...blocksToSeconds({ from, to }, seconds), value, limit: dcDbfs, unit: 'dBFS' },
-          weight: 'look',
-          sentence: `Channel ${channel} does not lie around zero: offset ${withUnit(value, 'dBFS')} (${figure(100 * at(most), 2)} % of full scale).`,
-        },
-        channel,
-      );
+      return [
+        finding(
+          {
+            ...{ kind: 'dc', ...blocksToSeconds({ from, to }, seconds), value, limit: dcDbfs, unit: 'dBFS' },
+            weight: 'look',
+            sentence: `Channel ${channel} does not lie around zero: offset ${withUnit(value, 'dBFS')} (${figure(100 * at(most), 2)} % of full scale).`,
+          },
+          channel,
+        ),
+      ];
     });
   });
 }

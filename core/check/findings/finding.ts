@@ -71,6 +71,8 @@ export interface Finding {
   readonly sentence: string;
   /** The clip it comes from, where that is known. */
   readonly clipId?: Id;
+  /** Ids of the targets that it breaks, where it was held against several. */
+  readonly targets?: readonly string[];
   /** It covers all of the sound, not a place in it. */
   readonly whole?: true;
 }

@@ -119,12 +119,12 @@ export function wrongChannels(material: CheckMaterial, { bassHz }: Thresholds): 
   return [...silent, ...wrong];
 }
 
-/** The same on both sides all through, where the target asks for stereo. */
+/** The same on both sides all through: it breaks a target that asks for stereo, and is worth a look under any other. */
 export function onlyMono({ signal, seconds, layout }: CheckMaterial, target: Target): Finding[] {
   const asked = target.layouts ?? [];
   const stereoAsked = asked.length > 0 && asked.every((one) => one.toLowerCase() !== 'mono');
   const [a, b] = signal.power;
-  if (!stereoAsked || !a || !b || layout.labels.length !== 2) return [];
+  if (!a || !b || layout.labels.length !== 2) return [];
   const both = totalOf(a) + totalOf(b);
   const side = Math.max(0, both - 2 * totalOf(signal.product));
   // Single precision sums tell sides apart down to −50 dB.
@@ -132,7 +132,10 @@ export function onlyMono({ signal, seconds, layout }: CheckMaterial, target: Tar
   return [
     finding({
       ...{ kind: 'mono', from: 0, to: seconds, whole: true, value: null, limit: null, unit: '' },
-      ...{ weight: 'breaks', sentence: 'Both channels carry the same: it is mono, and stereo is asked for.' },
+      weight: stereoAsked ? 'breaks' : 'look',
+      sentence: stereoAsked
+        ? 'Both channels carry the same: it is mono, and stereo is asked for.'
+        : 'Both channels carry the same: it is mono in two channels.',
     }),
   ];
 }

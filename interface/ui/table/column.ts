@@ -1,3 +1,4 @@
+import { naturalOrder } from '@/core/text/order';
 import type { ReactNode } from 'react';
 
 /** What a cell's element takes besides its content. */
@@ -57,7 +58,5 @@ export const fitOf = ({ sentence }: Pick<DataColumn<never>, 'sentence'>): object
 
 /** Text as people count it, so that “Clip 10” comes after “Clip 9”; figures by size. */
 export function compareValues(a: number | string, b: number | string): number {
-  return typeof a === 'string' || typeof b === 'string'
-    ? String(a).localeCompare(String(b), 'en', { numeric: true })
-    : a - b;
+  return typeof a === 'string' || typeof b === 'string' ? naturalOrder(String(a), String(b)) : a - b;
 }
