@@ -34,6 +34,9 @@ export type Block =
   | { readonly kind: 'drawing'; readonly drawing: Drawing }
   | Table;
 
+const text = (said: string): Block => ({ kind: 'text', text: said });
+const quiet = (said: string): Block => ({ kind: 'quiet', text: said });
+
 const verdictTable = (target: TargetReport): Table => ({
   kind: 'table',
   caption: `${target.name}: ${OUTCOME_WORDS[target.outcome]} (${[target.source, target.edition].filter(Boolean).join(', ')})`,
@@ -85,13 +88,13 @@ function findingsBlock({ findings }: ProgrammeReport): Block {
   return {
     kind: 'table',
     caption: `Findings: ${findings.length}`,
-    heads: ['Finding', 'Where', 'What is there', 'What was done'],
+    heads: ['Finding', 'Where', 'What is there', 'Proposed, or accepted'],
     widths: [0.2, 0.16, 0.36, 0.28],
     rows: findings.map((one) => [
       `${FINDING_NAMES[one.kind]}${one.weight === 'breaks' ? ' (breaks a limit)' : ''}`,
       one.whole ? 'all of it' : clock(one.from) + (one.to > one.from ? ` to ${clock(one.to)}` : ''),
       one.sentence,
-      one.accepted ? `Accepted${one.note ? `: ${one.note}` : ''}` : (one.fix ?? 'nothing yet'),
+      one.accepted ? `Accepted${one.note ? `: ${one.note}` : ''}` : one.fix ? `Proposed: ${one.fix}` : '—',
     ]),
   };
 }
@@ -125,26 +128,66 @@ const fileTable = ({ container, codec, bytes, sha256 }: FileFacts): Table => ({
   rows: [[`${container}, ${codec}`, byteSize(bytes), { kind: 'code', text: sha256 }]],
 });
 
+/** Why a clip has its gain, and what else works on it. */
+const clipWords = ({ reason, processing }: ProgrammeReport['clips'][number]): string =>
+  processing.length === 0 ? reason : `${reason}; ${processing.join(', ')}`;
+
+const processingTable = ({ processing }: ProgrammeReport): Table => ({
+  kind: 'table',
+  caption: 'Processing on tracks and on the programme',
+  heads: ['On', 'What'],
+  widths: [0.3, 0.7],
+  rows: processing.map(({ track, steps }) => [track ?? 'The whole programme', steps.join(', ')]),
+});
+
+/** From the best to the worst. */
+const SEVERITY: readonly Outcome[] = ['meets', 'notJudged', 'misses', 'notWhole'];
+
+/** The verdict on what was delivered, over that on the programme it was made from; without such files on the programme alone. */
+function headline({ targets, files, figures }: ProgrammeReport): readonly Block[] {
+  const [lead] = targets;
+  if (!lead) return [];
+  const measured = `${withUnit(figures.integratedLufs, 'LUFS')}, true peak ${withUnit(figures.truePeakDbtp, 'dBTP')}`;
+  const outcomes = files.flatMap(({ verdict }) => (verdict ? [verdict.outcome] : []));
+  const why = lead.reason === null ? [] : [text(lead.reason)];
+  if (outcomes.length === 0)
+    return [{ kind: 'verdict', outcome: lead.outcome, text: `${lead.name}: ${measured}` }, ...why];
+  const worst = outcomes.reduce((a, b) => (SEVERITY.indexOf(b) > SEVERITY.indexOf(a) ? b : a));
+  const met = outcomes.filter((outcome) => outcome === 'meets').length;
+  const stale = files.filter((one) => one.stale !== null).length;
+  return [
+    {
+      ...{ kind: 'verdict', outcome: worst },
+      text:
+        met === outcomes.length
+          ? `${count(met, 'delivered file')}, judged by ${met === 1 ? 'its target' : 'their targets'}`
+          : `${met} of ${count(outcomes.length, 'delivered file')} ${met === 1 ? 'meets its target' : 'meet their targets'}`,
+    },
+    ...(stale > 0 ? [text(`${count(stale, 'file is', 'files are')} out of date.`)] : []),
+    text(
+      `The programme before what was done for delivery: ${measured}; ${lead.name}: ${OUTCOME_WORDS[lead.outcome].toLowerCase()}.`,
+    ),
+    ...why,
+  ];
+}
+
 const clipsTable = ({ clips }: ProgrammeReport): Table => ({
   kind: 'table',
   caption: `Clips: ${clips.length}`,
-  heads: ['Clip', 'Track', 'Where', 'Clip gain', 'In all', 'Reason'],
-  widths: [0.24, 0.13, 0.19, 0.11, 0.11, 0.22],
+  heads: ['Clip', 'Track', 'Where', 'Clip gain', 'Total gain', 'Reason and processing'],
+  widths: [0.22, 0.12, 0.17, 0.1, 0.1, 0.29],
   rows: clips.map((one) => [
     ...[one.name, one.track, `${clock(one.from)} to ${clock(one.to)}`, `${signed(one.clipGainDb, 2)} dB`],
-    ...[`${signed(one.gainDb, 2)} dB`, one.reason],
+    ...[`${signed(one.gainDb, 2)} dB`, clipWords(one)],
   ]),
 });
-
-const text = (said: string): Block => ({ kind: 'text', text: said });
-const quiet = (said: string): Block => ({ kind: 'quiet', text: said });
 
 /**
  * A report as what stands on its pages.
  * @param full with findings and every clip; otherwise what a client wants to know
  */
 export function reportBlocks(report: ProgrammeReport, full: boolean): readonly Block[] {
-  const { programme, targets, files, made, software, standards, plan, mutedTracks, clips, figures } = report;
+  const { programme, targets, files, made, software, standards, plan, mutedTracks, clips } = report;
   const [lead] = targets;
   const limited = lead?.figures.some(({ figure: name }) => name === 'maxShortTerm') ?? false;
   return [
@@ -152,15 +195,7 @@ export function reportBlocks(report: ProgrammeReport, full: boolean): readonly B
     quiet(
       `${clock(programme.seconds)}, ${programme.layout}, ${programme.sampleRate.toLocaleString('en')} Hz. Report of ${made}.`,
     ),
-    ...(lead
-      ? [
-          {
-            ...({ kind: 'verdict', outcome: lead.outcome } as const),
-            text: `${lead.name}: ${withUnit(figures.integratedLufs, 'LUFS')}, true peak ${withUnit(figures.truePeakDbtp, 'dBTP')}`,
-          },
-          ...(lead.reason === null ? [] : [text(lead.reason)]),
-        ]
-      : []),
+    ...headline(report),
     { kind: 'heading', text: 'Short-term loudness over time, LUFS' },
     { kind: 'drawing', drawing: courseDrawing(report) },
     quiet(
@@ -179,6 +214,7 @@ export function reportBlocks(report: ProgrammeReport, full: boolean): readonly B
       : [files.length > 0 ? filesTable(report) : text('No file was handed over yet.')]),
     ...(full || report.file ? [findingsBlock(report)] : []),
     ...(full && !report.file ? [clipsTable(report)] : []),
+    ...(report.processing.length > 0 ? [processingTable(report)] : []),
     ...(full && plan ? [text(`Levels by the plan “${plan}”.`)] : []),
     ...(mutedTracks.length > 0 ? [text(`Muted, and in none of it: ${mutedTracks.join(', ')}.`)] : []),
     ...(full || report.file ? [] : [quiet(`${count(clips.length, 'clip')}.`)]),

@@ -38,6 +38,6 @@ export function fileReport(of: FileReportMaterial): ProgrammeReport {
       ...{ value: one.value, limit: one.limit, unit: one.unit, sentence: one.sentence },
       ...{ fix: fixes[i] ?? null, accepted: false, note: '' },
     })),
-    ...{ clips: [], mutedTracks: [], plan: null, files: [], file: facts },
+    ...{ clips: [], processing: [], mutedTracks: [], plan: null, files: [], file: facts },
   };
 }

@@ -12,6 +12,7 @@ import { weightedEnergy } from '@/core/loudness/subBlocks';
 import { everyHop, shortTermWindows } from '@/core/loudness/windows';
 import { plainDelivery } from '@/core/programme/delivery';
 import type { Project } from '@/core/programme/model';
+import { SPEECH_AND_MUSIC } from '@/core/signal/limiter/presets';
 import { renderRange } from '@/core/signal/mix';
 import { openTestSource, testClip, testProject } from '@/core/testing/projects';
 import { memoryReader } from '@/core/testing/signals';
@@ -19,6 +20,7 @@ import { figure } from '@/core/text/figures';
 import { filesOf } from '../deliveryFiles';
 import type { HandedOver } from '../handoverReport';
 import { fileReport } from './fileReport';
+import { reportBlocks } from './document';
 import { reportHtml } from './html';
 import schema from './report.schema.json';
 import { programmeReport, type ReportMaterial } from './report';
@@ -75,6 +77,46 @@ describe('a report', () => {
     ]);
     // It can be kept as data.
     expect(JSON.parse(JSON.stringify(report))).toEqual(report);
+  });
+
+  it('names every process that works on clips, tracks and the programme', () => {
+    const limiter = { ...SPEECH_AND_MUSIC, ceilingDbtp: -2 };
+    const [a, b] = project.clips;
+    const busy: Project = {
+      ...project,
+      limiter,
+      tracks: project.tracks.map((track, i) => (i === 0 ? { ...track, curve: [{ at: 0, db: -1 }] } : track)),
+      clips: [
+        { ...a!, trimDb: 1.5, fadeIn: 24_000, balance: -0.2, limiter: { ...limiter, bypassed: true } },
+        { ...b!, fadeOut: 48_000, curve: [{ at: 0, db: -3 }], limiter },
+      ],
+    };
+    const { clips, processing } = programmeReport(material({ project: busy }));
+    expect(clips.map((clip) => clip.processing)).toEqual([
+      ['trim of +1.50 dB', 'fade-in of 0.50 s', 'balance 20 % left'],
+      ['gain over time (1 point)', 'fade-out of 1.00 s', 'limiter at −2.0 dBTP'],
+    ]);
+    expect(processing).toEqual([
+      { track: project.tracks[0]!.name, steps: ['gain over time (1 point)'] },
+      { track: null, steps: ['limiter at −2.0 dBTP'] },
+    ]);
+    expect(programmeReport(material()).processing).toEqual([]);
+  });
+
+  it('is headed by what was delivered, over the programme that it was made from', () => {
+    const head = (files: readonly HandedOver[]) =>
+      reportBlocks(programmeReport(material({ files })), false)
+        .flatMap((block) => (block.kind === 'verdict' ? [block] : []))
+        .map(({ outcome, text }) => [outcome, text]);
+    const meets = { ...verdictOf(figures, EBU_R128), outcome: 'meets', meets: true } as const;
+    const misses = { ...meets, outcome: 'misses', meets: false } as const;
+    const whole = { ...meets, outcome: 'notWhole', meets: null } as const;
+    const of = (...verdicts: HandedOver['verdict'][]) => head(verdicts.map((verdict) => handed({ verdict })));
+    expect(of(meets)).toEqual([['meets', '1 delivered file, judged by its target']]);
+    expect(of(meets, null, misses)).toEqual([['misses', '1 of 2 delivered files meets its target']]);
+    expect(of(misses, whole)[0]![0]).toBe('notWhole');
+    // Nothing was judged: the programme itself.
+    expect(of(null)[0]![1]).toMatch(/^EBU R 128: /);
   });
 
   it('keeps the highest of a long course', () => {

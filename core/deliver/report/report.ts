@@ -22,6 +22,7 @@ import { reasonWords } from '@/core/proposals/reasonWords';
 import { audibleClips } from '@/core/signal/audible';
 import { findingsReport, type ProgrammeFinding } from '../findingsReport';
 import { handoverReport, type HandedOver, type HandedReport } from '../handoverReport';
+import { busProcessing, clipProcessing, type BusProcessing } from './processing';
 
 /** What a programme comes to by one target. */
 export interface TargetReport {
@@ -50,6 +51,8 @@ interface ClipReport {
   /** Of the clip itself. */
   readonly clipGainDb: number;
   readonly reason: string;
+  /** What works on it besides gain: see `clipProcessing`. */
+  readonly processing: readonly string[];
 }
 
 /** A programme with what was handed over of it, for a client or to be kept. */
@@ -85,6 +88,8 @@ export interface ProgrammeReport {
   /** `null` where the programme was not checked. */
   readonly findings: readonly ProgrammeFinding[] | null;
   readonly clips: readonly ClipReport[];
+  /** What works on tracks and on the whole programme besides gain. */
+  readonly processing: readonly BusProcessing[];
   /** Clips that do not sound because their track is muted. */
   readonly mutedTracks: readonly string[];
   /** The plan it was made to; `null` without one. */
@@ -147,6 +152,7 @@ function clipsOf(project: Project): ClipReport[] {
     ...{ name: clip.name, track: tracks.get(clip.trackId) ?? '' },
     ...{ from: clip.start / sampleRate, to: clipEnd(clip) / sampleRate },
     ...{ gainDb: totalDb(clip), clipGainDb: clip.gain.db, reason: reasonWords(clip.gain.reason) },
+    processing: clipProcessing(clip, sampleRate),
   }));
 }
 
@@ -178,6 +184,7 @@ export function programmeReport(material: ReportMaterial): ProgrammeReport {
     distribution: distributionOf(shortTerm),
     findings: checked ? findingsReport(checked.rows) : null,
     clips: clipsOf(project),
+    processing: busProcessing(project),
     mutedTracks: project.tracks.filter(({ muted }) => muted).map(({ name }) => name),
     plan: project.plan?.name ?? null,
     files: handoverReport(files),
