@@ -1,3 +1,4 @@
+import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { placeNight, raiseNight, setStage } from './support/setup';
 
@@ -29,5 +30,30 @@ describe('storage that goes away', () => {
       };`,
     );
     expect(stored).toContain('Change gain of 1 clip by +0.5 dB');
+  });
+
+  it('with all data of the site: the loss is named, nothing says that it is saved, and the clip is left out', async () => {
+    const { page } = stage;
+    await placeNight(stage);
+    await page.kept();
+    await page.measured();
+    await page.driver.sendDevToolsCommand('Storage.clearDataForOrigin', {
+      origin: new URL(await page.driver.getCurrentUrl()).origin,
+      storageTypes: 'all',
+    });
+    await raiseNight(stage);
+    await page.until('the loss', async () => (await page.all('[data-save=failed]')).length > 0);
+    expect(await page.attribute('[data-save=failed] button', 'aria-label')).toMatch(
+      /Saved without sound\. The browser has deleted the stored sound of 1 source: night\.wav\./,
+    );
+    await page.until(
+      'the clip to be left out',
+      async () => (await page.all('[data-left-out="1"]')).length > 0,
+    );
+    expect(await page.text('body')).not.toMatch(/Another tab has loaded/);
+    // Its own file brings it back.
+    await page.press('Sources');
+    await page.upload(join(stage.files.folder, 'night.wav'));
+    await page.until('it to be saved whole', async () => (await page.all('[data-save=saved]')).length > 0);
   });
 });

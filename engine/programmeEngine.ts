@@ -82,6 +82,11 @@ export class ProgrammeEngine {
   private readonly listening = startRenderWorker();
   private readonly audio = new Map<string, Blob>();
 
+  /** Forgets sound that can no longer be read. */
+  dropAudio(audioKey: string): void {
+    this.audio.delete(audioKey);
+  }
+
   /** Gives the workers the sound of a source. */
   putAudio(audioKey: string, blob: Blob): void {
     this.audio.set(audioKey, blob);

@@ -139,6 +139,27 @@ export async function getAudio(audioKey: string): Promise<Blob | null> {
   return there.length === record.pieces && blob.size === record.size ? blob : null;
 }
 
+/**
+ * Keeps sound again that was kept and may be gone: the browser clears a site's data without asking.
+ * @param blob as it was fetched; where its file is gone it cannot be read any more
+ * @returns whether it is kept
+ * @throws StorageError when the browser refuses
+ */
+export async function keepAudioAgain(audioKey: string, blob: Blob): Promise<boolean> {
+  if (await getAudio(audioKey)) return true;
+  const file = await soundFile(audioKey);
+  if (file?.size === blob.size) {
+    await putAudioRecord(audioKey, blob.size);
+    return true;
+  }
+  try {
+    await blob.slice(0, 1).arrayBuffer();
+  } catch {
+    return false;
+  }
+  return putAudio(audioKey, blob, new AbortController().signal, () => undefined);
+}
+
 async function removePieces(audioKey: string, pieces: number): Promise<void> {
   for (let index = 0; index < pieces; index++) await audioStore.removeItem(pieceKey(audioKey, index));
 }

@@ -20,9 +20,10 @@ function holdCopy(onNews: (news: News) => void): () => void {
   let ended = false;
   let hadOne = serviceWorker.controller !== null;
   const changed = (): void => {
-    // The first of all takes nobody's place.
-    if (hadOne && !ended) onNews({ kind: 'changed' });
-    hadOne = true;
+    const hasOne = serviceWorker.controller !== null;
+    // The first of all takes nobody's place, and neither does the next once the browser has cleared the site's data.
+    if (hadOne && hasOne && !ended) onNews({ kind: 'changed' });
+    hadOne = hasOne;
   };
   serviceWorker.addEventListener('controllerchange', changed);
   const register = async (): Promise<void> => {

@@ -2,6 +2,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { doStep, startHistory, type History } from '@/core/programme/history';
 import { testProject } from '@/core/testing/projects';
 import { Saving } from './saving';
+import type { Failure } from '@/engine/protocol';
 import type { SaveState } from './state';
 
 const store = vi.hoisted(() => ({ saveProject: vi.fn() }));
@@ -16,14 +17,19 @@ describe('saving a project', () => {
   const setup = () => {
     let history = startHistory(testProject());
     const states: SaveState[] = [];
-    const saving: Saving = new Saving({ history: () => history, onSave: (save) => states.push(save) });
+    let fault: Failure | null = null;
+    const saving: Saving = new Saving({
+      history: () => history,
+      onSave: (save) => states.push(save),
+      fault: () => Promise.resolve(fault),
+    });
     const step = (name: string): void => {
       history = named(history, name);
       saving.save();
     };
     const kept = (): string[] =>
       (store.saveProject.mock.calls as [History][]).map(([{ project }]) => project.name);
-    return { saving, states, step, kept };
+    return { saving, states, step, kept, setFault: (to: Failure | null) => (fault = to) };
   };
 
   it('keeps what comes while it is being kept next, and only the last of it', async () => {
@@ -38,6 +44,19 @@ describe('saving a project', () => {
     await saving.settled();
     expect(kept()).toEqual(['one', 'three']);
     expect(states).toEqual(['saving', 'saved']);
+  });
+
+  it('does not say that it is saved while it could not be opened again', async () => {
+    const { saving, states, step, setFault } = setup();
+    store.saveProject.mockResolvedValue(undefined);
+    const lost = { code: 'soundLost', message: 'Gone.', hint: 'Relink.' } as const;
+    setFault(lost);
+    step('one');
+    await saving.settled();
+    setFault(null);
+    step('two');
+    await saving.settled();
+    expect(states).toEqual(['saving', lost, 'saving', 'saved']);
   });
 
   it('loses nothing that comes just as it ends', async () => {

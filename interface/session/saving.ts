@@ -1,11 +1,14 @@
 import type { History } from '@/core/programme/history';
 import { storageError } from '@/storage/failure';
 import { saveProject } from '@/storage/projects';
+import type { Failure } from '@/engine/protocol';
 import type { SaveState } from './state';
 
 interface Host {
   readonly history: () => History;
   readonly onSave: (save: SaveState) => void;
+  /** Why what was stored could not be opened again as it is; `null` where it could. */
+  readonly fault: () => Promise<Failure | null>;
 }
 
 /** What could not be kept is tried again after so long, ms; from then on as the last says. */
@@ -47,7 +50,8 @@ export class Saving {
         await saveProject(this.host.history());
       }
       this.failures = 0;
-      this.host.onSave('saved');
+      const fault = await this.host.fault();
+      this.host.onSave(fault ?? 'saved');
     } catch (error) {
       this.unsaved = false;
       const wait = AGAIN_MS[Math.min(this.failures++, AGAIN_MS.length - 1)];

@@ -1,3 +1,4 @@
+import type { Failure } from '@/engine/protocol';
 import { createStore, type StoreApi } from 'zustand/vanilla';
 import { standingMeasurement } from '@/core/proposals/measuredClips';
 import { doStep, goToStep, redoStep, undoStep, type History } from '@/core/programme/history';
@@ -29,7 +30,7 @@ import { Relinks } from './relinks';
 import { Riding } from './riding';
 import { Sending } from './sending';
 import { SpeechFinder } from './speechFinder';
-import { fetchSounds, isAbsent, withSound } from './sounds';
+import { fetchSounds, lostFailure, lostSounds, isAbsent, withSound } from './sounds';
 import { tellShelf } from './summary';
 import type { CurveOwner } from '@/core/programme/edits/points';
 import { newState, pointsThere, shownProject, type SessionState } from './state';
@@ -85,6 +86,8 @@ export class Session {
   private readonly sourceMeasurer: SourceMeasurer;
   private recalled: Promise<void> = Promise.resolve();
   private closed = false;
+  /** Audio keys of what the browser has cleared since the project was opened, and nobody has brought back. */
+  private readonly cleared = new Set<string>();
 
   /** @param lost what of the project could not be read, a full sentence; `null` when nothing */
   constructor(history: History, lost: string | null = null) {
@@ -92,6 +95,7 @@ export class Session {
     this.saving = new Saving({
       history: () => this.state.history,
       onSave: (save) => this.set({ save }),
+      fault: () => this.soundFault(),
     });
     this.listening = new Listening({
       state: () => this.state,
@@ -150,7 +154,9 @@ export class Session {
       const wasAbsent = isAbsent(absent, source.audioKey);
       this.engine.putAudio(source.audioKey, blob);
       this.set({ sourceMeasurements: new Map(sourceMeasurements).set(sourceKey(source), measurement) });
-      if (wasAbsent) void this.open();
+      if (!wasAbsent) return;
+      void this.open();
+      this.saving.save();
     };
     this.speech = new SpeechFinder({
       audioOf: (key) => this.engine.audioOf(key),
@@ -225,6 +231,22 @@ export class Session {
     if (this.closed) return;
     this.set({ absent });
     this.refresh();
+  }
+
+  /** Looks whether the browser has cleared sound that is in use. @returns why the project could not be opened as it is */
+  private async soundFault(): Promise<Failure | null> {
+    const lost = await lostSounds(this.project.sources, (key) => this.engine.audioOf(key));
+    for (const key of lost) {
+      this.engine.dropAudio(key);
+      this.cleared.add(key);
+    }
+    const { missing, unread } = this.state.absent;
+    if (lost.length > 0) {
+      this.set({ absent: { missing: new Set([...missing, ...lost]), unread } });
+      this.refresh();
+    }
+    for (const key of this.cleared) if (this.engine.hasAudio(key)) this.cleared.delete(key);
+    return lostFailure(this.project.sources, this.cleared);
   }
 
   /** Puts back what was handed over on earlier visits. */

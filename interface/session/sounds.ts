@@ -1,5 +1,6 @@
 import { programmeFrames, type Clip, type Project, type Source } from '@/core/programme/model';
-import { getAudio } from '@/storage/audio';
+import { count } from '@/core/text/words';
+import { getAudio, keepAudioAgain } from '@/storage/audio';
 import { storageError } from '@/storage/failure';
 import type { Failure } from '@/engine/protocol';
 
@@ -40,6 +41,36 @@ export async function fetchSounds(sources: readonly Source[], { put, has }: Host
     }),
   );
   return { missing, unread };
+}
+
+/**
+ * Finds sound that the browser has cleared while it was in use, and keeps again what can still be read.
+ * @returns the audio keys of what is lost
+ */
+export async function lostSounds(
+  sources: readonly Source[],
+  audioOf: (audioKey: string) => Blob | undefined,
+): Promise<readonly string[]> {
+  const held = [...new Set(sources.map(({ audioKey }) => audioKey))].flatMap((audioKey) => {
+    const blob = audioOf(audioKey);
+    return blob ? [{ audioKey, blob }] : [];
+  });
+  const [first] = held;
+  // A site's data goes all at once: one of them tells of all.
+  if (!first || (await getAudio(first.audioKey))) return [];
+  const kept = await Promise.all(held.map(({ audioKey, blob }) => keepAudioAgain(audioKey, blob)));
+  return held.flatMap(({ audioKey }, i) => (kept[i] ? [] : [audioKey]));
+}
+
+/** Why a project that is stored cannot be opened again as it is: the browser has cleared the sound of some sources. */
+export function lostFailure(sources: readonly Source[], lost: ReadonlySet<string>): Failure | null {
+  const names = sources.flatMap(({ audioKey, name }) => (lost.has(audioKey) ? [name] : []));
+  if (names.length === 0) return null;
+  return {
+    code: 'soundLost',
+    message: `The browser has deleted the stored sound of ${count(names.length, 'source')}: ${names.slice(0, 5).join(', ')}${names.length > 5 ? ' …' : ''}.`,
+    hint: 'Save the project as a file, and relink the sources in Sources.',
+  };
 }
 
 /** Whether a clip would be heard if its sound were there: its track sounds, and it has a length. */

@@ -125,16 +125,19 @@ function SaveNote() {
       </Box>
     );
   }
+  // Steps are stored then, and trying again brings no sound back: only relinking does.
+  const soundLost = save.code === 'soundLost';
+  const state = soundLost ? 'Saved without sound' : 'Not saved';
   return (
     <Box data-save="failed" sx={{ display: 'flex', gap: 0.5 }}>
-      <Tooltip title={`${save.message} ${save.hint} It is tried again automatically.`}>
+      <Tooltip title={`${save.message} ${save.hint}${soundLost ? '' : ' It is tried again automatically.'}`}>
         <Button
           color="error"
           variant="outlined"
           onClick={() => session.saving.save()}
-          aria-label={`Not saved. ${save.message} ${save.hint} Try again`}
+          aria-label={`${state}. ${save.message} ${save.hint} ${soundLost ? 'Check again' : 'Try again'}`}
         >
-          Not saved: try again
+          {soundLost ? 'Saved without sound: check again' : 'Not saved: try again'}
         </Button>
       </Tooltip>
       <Tooltip title="The project with its steps as a file; its sound stays in this browser">

@@ -6,7 +6,7 @@ import { inOrder, type Finding } from './finding';
 import { integrityFaults } from './integrity';
 import { missedFigures, overLimits, wrongForm } from './loud';
 import type { CheckMaterial } from './material';
-import { oneSided, onlyMono, outOfPhase, wrongChannels } from './sides';
+import { dualMono, oneSided, onlyMono, outOfPhase, wrongChannels } from './sides';
 import { silenceFigures, silences } from './silence';
 import { dialogueFigures, sinkingDialogue } from './speech';
 import type { Thresholds } from './thresholds';
@@ -29,6 +29,7 @@ export const plainFindings = (material: CheckMaterial, thresholds: Thresholds): 
   ...outOfPhase(material, thresholds),
   ...oneSided(material, thresholds),
   ...wrongChannels(material, thresholds),
+  ...dualMono(material),
   ...silences(material, thresholds),
   ...sinkingDialogue(material, thresholds),
   ...jumps(material, thresholds),
@@ -54,7 +55,7 @@ export function findingsOf(
   const breaks = breaksOf(material, verdictOf(judged, target), target);
   const broken = new Set(breaks.map(({ kind }) => kind));
   const plain = plainFindings(material, thresholds).filter(
-    ({ kind }) => !((kind === 'head' || kind === 'tail') && broken.has(kind)),
+    ({ kind }) => !(['head', 'tail', 'mono'].includes(kind) && broken.has(kind)),
   );
   return inOrder([...breaks, ...plain]);
 }

@@ -119,23 +119,33 @@ export function wrongChannels(material: CheckMaterial, { bassHz }: Thresholds): 
   return [...silent, ...wrong];
 }
 
-/** The same on both sides all through: it breaks a target that asks for stereo, and is worth a look under any other. */
-export function onlyMono({ signal, seconds, layout }: CheckMaterial, target: Target): Finding[] {
-  const asked = target.layouts ?? [];
-  const stereoAsked = asked.length > 0 && asked.every((one) => one.toLowerCase() !== 'mono');
+/** Whether two channels carry the same all through. */
+function isMono({ signal, layout }: CheckMaterial): boolean {
   const [a, b] = signal.power;
-  if (!a || !b || layout.labels.length !== 2) return [];
+  if (!a || !b || layout.labels.length !== 2) return false;
   const both = totalOf(a) + totalOf(b);
   const side = Math.max(0, both - 2 * totalOf(signal.product));
   // Single precision sums tell sides apart down to −50 dB.
-  if (both === 0 || side > 1e-5 * both) return [];
-  return [
-    finding({
-      ...{ kind: 'mono', from: 0, to: seconds, whole: true, value: null, limit: null, unit: '' },
-      weight: stereoAsked ? 'breaks' : 'look',
-      sentence: stereoAsked
-        ? 'Both channels carry the same: it is mono, and stereo is asked for.'
-        : 'Both channels carry the same: it is mono in two channels.',
-    }),
-  ];
+  return both > 0 && side <= 1e-5 * both;
+}
+
+const monoFinding = ({ seconds }: CheckMaterial, weight: Finding['weight'], sentence: string): Finding =>
+  finding({
+    ...{ kind: 'mono', from: 0, to: seconds, whole: true, value: null, limit: null, unit: '' },
+    ...{ weight, sentence },
+  });
+
+/** The same in two channels, which no target has to forbid to be worth a look. */
+export const dualMono = (material: CheckMaterial): Finding[] =>
+  isMono(material)
+    ? [monoFinding(material, 'look', 'Both channels carry the same: it is mono in two channels.')]
+    : [];
+
+/** The same where the target asks for stereo. */
+export function onlyMono(material: CheckMaterial, target: Target): Finding[] {
+  const asked = target.layouts ?? [];
+  const stereoAsked = asked.length > 0 && asked.every((one) => one.toLowerCase() !== 'mono');
+  return stereoAsked && isMono(material)
+    ? [monoFinding(material, 'breaks', 'Both channels carry the same: it is mono, and stereo is asked for.')]
+    : [];
 }
