@@ -7,13 +7,16 @@ import { BaseSequencer, type TestSpecification } from 'vitest/node';
 const LONGEST = [
   'access',
   'deliver',
-  'kills',
+  'audit',
   'overTime',
   'faces',
   'parts',
   'safety',
   'check',
   'demo',
+  'layout',
+  'arranging',
+  'kills',
   'offline',
 ];
 
@@ -39,7 +42,7 @@ export default defineConfig({
     hookTimeout: 300_000,
     globalSetup: ['e2e/support/globalServer.ts'],
     sequence: { sequencer: LongestFirst },
-    // One browser more than there are cores: each waits much of its time.
-    maxWorkers: availableParallelism() + 1,
+    // Two browsers more than there are cores: each waits much of its time.
+    maxWorkers: availableParallelism() + 2,
   },
 });

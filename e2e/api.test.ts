@@ -116,7 +116,10 @@ describe('the server', () => {
     expect(measured.data['integratedLufs']).toBe(integratedLufs);
     expect(measured.data['verdicts']).toMatchObject([{ meets: false }, { meets: true }]);
     const checked = await call('post', '/api/check', '/api/check?target=ebu-r128', LOUD);
-    expect(checked.data['findings']).toMatchObject([{ kind: 'integrated', weight: 'breaks' }]);
+    expect(checked.data['findings']).toMatchObject([
+      { kind: 'integrated', weight: 'breaks' },
+      { kind: 'mono', weight: 'look' },
+    ]);
     const levelled = await call('post', '/api/level', '/api/level?target=ebu-r128&name=loud.wav', LOUD);
     const report = levelled.data['report'] as { gainDb: number; after: { integratedLufs: number } };
     expect(report.gainDb).toBeCloseTo(-7, 1);
