@@ -15,7 +15,7 @@ import { checkedFile, type CheckedFile } from '@/core/deliver/checkReport';
 import { checkCsv, checkLines } from './checkForms';
 import { expand, type Named } from './expand';
 import { failed } from './failed';
-import { FileError, readText, trouble } from './files';
+import { FileError, readSideText, trouble } from './files';
 import { speechFoundIn } from './findSpeech';
 import { InTurn, sideBySide } from './inTurn';
 import { speechIn } from './measure';
@@ -54,14 +54,7 @@ const MOST_TARGET_BYTES = 1_000_000;
 async function targetsNamed(ids: readonly string[], path: string | null): Promise<readonly Target[]> {
   let own: readonly Target[] = [];
   if (path !== null) {
-    const text = await readText(path, (bytes) => {
-      if (bytes > MOST_TARGET_BYTES)
-        throw new FileError(
-          'tooLarge',
-          'This is larger than any file of targets.',
-          'Check that it is the right file.',
-        );
-    });
+    const text = await readSideText(path, MOST_TARGET_BYTES, 'file of targets');
     const read = readTargets(text);
     if ('error' in read) throw new FileError('notTargets', read.error, 'See: dengung check --help');
     own = read;

@@ -377,6 +377,18 @@ describe('level of many files', () => {
     expect(folders.get('outside.wav')).not.toBeCloseTo(folders.get('loud inside.wav')!, 3);
     expect(names.get('soft inside.wav')! - names.get('loud inside.wav')!).toBeCloseTo(8, 4);
     expect(names.get('outside.wav')).toBeCloseTo(folders.get('outside.wav')!, 9);
+    // A set that no file is in would level each by itself without a word.
+    const none = dengung(
+      'level',
+      '--target',
+      'ebu-r128',
+      '--together',
+      '--sets',
+      'indoors',
+      '--dry-run',
+      'sets',
+    );
+    expect([none.code, none.err]).toEqual([1, expect.stringMatching(/No file has “indoors” in its name/)]);
   });
 
   it('by another measure, goal and ceiling', () => {

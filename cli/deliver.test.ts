@@ -121,6 +121,8 @@ describe('deliver', () => {
   it('is refused with a reason where the list or a delivery makes no sense', () => {
     writeFileSync(at('none.json'), '{"format": "dengung-deliveries-1", "name": "x", "deliveries": []}');
     expect(deliver('none.json').err).toMatch(/there is no delivery in it/);
+    // A list that is missing is not put down to the cut.
+    expect(deliver('gone.json').err).toMatch(/gone\.json: There is no such file/);
     expect(deliver(list('fields.json', [delivery('a', { pattern: '{reel}' })])).err).toMatch(
       /\{reel\} is no field/,
     );

@@ -30,7 +30,7 @@ import { dateText, timeText } from '@/core/text/dates';
 import { withUnit } from '@/core/text/figures';
 import { withRoles } from './carryOut';
 import { failed } from './failed';
-import { FileError, readText, trouble } from './files';
+import { FileError, readSideText, trouble } from './files';
 import { contentOf, mediaIn } from './gather';
 import { measureFile, type Measured } from './measureFile';
 import { MediaShelf } from './media';
@@ -86,14 +86,7 @@ const always = (): boolean => true;
 const MOST_LIST_BYTES = 4_000_000;
 
 async function deliveriesIn(file: string): Promise<readonly Delivery[]> {
-  const text = await readText(file, (bytes) => {
-    if (bytes > MOST_LIST_BYTES)
-      throw new FileError(
-        'tooLarge',
-        `${shown(file)} is larger than any list of deliveries.`,
-        'Name another.',
-      );
-  });
+  const text = await readSideText(file, MOST_LIST_BYTES, 'list of deliveries');
   const read = readDeliveries(text);
   if (!('error' in read)) return read.deliveries;
   throw new FileError(

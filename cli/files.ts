@@ -6,6 +6,7 @@ import type { ByteSource } from '@/core/audio/byteSource';
 import { AudioFileError, changedMeanwhile } from '@/core/formats/errors';
 import { CutError } from '@/core/timeline/cut';
 import { osPath, typedPath } from './names';
+import { shown } from './say';
 
 /** A file that could not be read or written, told like any other trouble. */
 export class FileError extends Error {
@@ -174,6 +175,28 @@ export async function readText(path: string, check: (bytes: number) => void): Pr
     check(source.size);
     return textOf(await source.read(0, source.size));
   });
+}
+
+/**
+ * The text of a file that a command takes besides its sound or cut: what is wrong names that file.
+ * @param most bytes that it may have
+ * @param what it is, such as “plan”
+ * @throws FileError
+ */
+export async function readSideText(path: string, most: number, what: string): Promise<string> {
+  try {
+    return await readText(path, (bytes) => {
+      if (bytes > most)
+        throw new FileError(
+          'tooLarge',
+          `This is larger than any ${what}.`,
+          'Check that it is the right file.',
+        );
+    });
+  } catch (error) {
+    const { code, message, hint } = trouble(error);
+    throw new FileError(code, `${shown(path)}: ${message}`, hint);
+  }
 }
 
 /** Whether two paths lead to one file. */

@@ -4,6 +4,7 @@ import { basename, dirname } from 'node:path';
 import { FILE_GAIN } from '@/core/programme/gainField';
 import type { LimitedGain } from '@/core/proposals/limitedGain';
 import { wholeSound, type ProposalRow } from '@/core/proposals/proposal';
+import { nameHolds } from '@/core/proposals/sets';
 import { soundMeasurement } from '@/core/loudness/sound';
 import { signed } from '@/core/text/figures';
 import { csvRow } from './csv';
@@ -263,6 +264,19 @@ function describe(result: LevelledFile): string {
   return lines.join('\n');
 }
 
+/** @throws FileError for a set by name that no file belongs to: each of them would be levelled by itself */
+function checkSets(files: readonly Named[], sets: LevelManyOptions['sets']): void {
+  if (sets === null || sets === 'folder') return;
+  const names = files.flatMap((one) => ('error' in one ? [] : [basename(one.file)]));
+  const empty = sets.find((typed) => !names.some((name) => nameHolds(name, typed)));
+  if (empty === undefined) return;
+  throw new FileError(
+    'emptySet',
+    `No file has “${empty}” in its name.`,
+    'Name the sets in --sets by what their files have in common, or give folder.',
+  );
+}
+
 async function levelMany(options: LevelManyOptions, pool: TaskPool): Promise<readonly LevelledFile[]> {
   const named = await expand(options.files);
   const { keepExisting } = options;
@@ -277,6 +291,7 @@ async function levelMany(options: LevelManyOptions, pool: TaskPool): Promise<rea
         });
   if (options.out !== null) await makeFolder(options.out);
   const plan = await planOf(options.plan);
+  checkSets(named, options.sets);
   const entries = await measureAll(named, options, pool);
   const rows = await proposeAll(entries, options, plan);
   const outputs = await outputsFor(entries, options);

@@ -5,7 +5,7 @@ import { readLimiters } from '@/core/proposals/limiterFile';
 import type { Limiter } from '@/core/programme/model';
 import { SPEECH_AND_MUSIC } from '@/core/signal/limiter/presets';
 import { limiterTiming } from '@/core/signal/limiter/timing';
-import { FileError, readText } from './files';
+import { FileError, readSideText } from './files';
 import { readAgain, type Measured } from './measureFile';
 
 const MOST_BYTES = 1_000_000;
@@ -24,14 +24,7 @@ export async function limiterFor(path: string | null, ceilingDbtp: number): Prom
     ceilingDbtp: path === null ? ceilingDbtp : Math.min(ceilingDbtp, limiter.ceilingDbtp),
   });
   if (path === null) return ceiled(SPEECH_AND_MUSIC);
-  const text = await readText(path, (bytes) => {
-    if (bytes > MOST_BYTES)
-      throw new FileError(
-        'tooLarge',
-        'This is larger than any limiter preset.',
-        'Check that it is the right file.',
-      );
-  });
+  const text = await readSideText(path, MOST_BYTES, 'limiter preset');
   const found = readLimiters(text);
   if ('error' in found)
     throw new FileError('notALimiter', found.error, 'Export it from the limiter’s menu, as a file.');

@@ -3,7 +3,7 @@ import { MOST_SUBTITLE_BYTES, speechFromSubtitles } from '@/core/formats/subtitl
 import { csvFailure, csvHead, csvLine } from './csv';
 import { expand, type Named } from './expand';
 import { failed } from './failed';
-import { FileError, readText, trouble, type Trouble } from './files';
+import { readSideText, trouble, type Trouble } from './files';
 import { InTurn, sideBySide } from './inTurn';
 import { exactPeakOf, measureFile, measureTogether } from './measureFile';
 import { openPool, type TaskPool } from './pool';
@@ -34,14 +34,7 @@ interface FileFailure {
 /** When somebody speaks, as a subtitle file says. */
 export async function speechIn(file: string | null): Promise<Extras['speech']> {
   if (file === null) return null;
-  const text = await readText(file, (bytes) => {
-    if (bytes > MOST_SUBTITLE_BYTES)
-      throw new FileError(
-        'tooLarge',
-        `This is larger than any subtitle file: over ${MOST_SUBTITLE_BYTES / 1e6} MB.`,
-        'Check that it is the right file.',
-      );
-  });
+  const text = await readSideText(file, MOST_SUBTITLE_BYTES, 'subtitle file');
   return { from: file, ranges: speechFromSubtitles(text) };
 }
 

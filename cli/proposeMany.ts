@@ -7,7 +7,7 @@ import { setByName } from '@/core/proposals/sets';
 import type { LevelMeasure, LevelMode } from '@/core/programme/model';
 import type { Plan, PlanPart } from '@/core/programme/plan';
 import type { Target } from '@/core/check/target';
-import { absolute, FileError, readText, type Trouble } from './files';
+import { absolute, FileError, readSideText, type Trouble } from './files';
 import { exactPeakOf, type Measured } from './measureFile';
 import type { FileFormat } from './writeLevelled';
 
@@ -61,10 +61,7 @@ const MOST_PLAN_BYTES = 1_000_000;
 
 export async function planOf(path: string | null): Promise<Plan | null> {
   if (path === null) return null;
-  const text = await readText(path, (bytes) => {
-    if (bytes > MOST_PLAN_BYTES)
-      throw new FileError('tooLarge', 'This is larger than any plan.', 'Check that it is the right file.');
-  });
+  const text = await readSideText(path, MOST_PLAN_BYTES, 'plan');
   const found = readPlan(text);
   if ('error' in found)
     throw new FileError('notAPlan', found.error, 'Save it from the plan’s menu, as a file.');

@@ -80,7 +80,15 @@ function CutCard({ pending }: { pending: PendingCut }) {
     return placeCut(project, cut, matched.found, () => `preview ${made++}`);
   }, [cut, matched, project]);
   const unsure = placed?.missing.filter(({ key }) => matched?.unsure.has(key)) ?? [];
-  const lost = placed?.missing.filter(({ key }) => !matched?.unsure.has(key)) ?? [];
+  const imports = useSessionState((state) => state.imports);
+  const coming = useMemo(
+    () => new Set(imports.flatMap((job) => (job.phase === 'failed' ? [] : [job.name.toLowerCase()]))),
+    [imports],
+  );
+  const isComing = (of: string): boolean => coming.has(of.split(/[\\/]/).at(-1)!.toLowerCase());
+  const absent = placed?.missing.filter(({ key }) => !matched?.unsure.has(key)) ?? [];
+  const lost = absent.filter((one) => !isComing(one.name));
+  const onTheWay = absent.length - lost.length;
   const clips = cut?.tracks.reduce((sum, track) => sum + track.clips.length, 0) ?? 0;
   const found = placed ? placed.project.clips.length - project.clips.length : 0;
   return (
@@ -122,6 +130,11 @@ function CutCard({ pending }: { pending: PendingCut }) {
         </Button>
       </Box>
       {failure && <FailureNote message={failure.message} hint={failure.hint} />}
+      {onTheWay > 0 && (
+        <Box role="status" data-on-the-way sx={{ color: 'text.secondary', mt: 0.5 }}>
+          {count(onTheWay, 'file')} of it {onTheWay === 1 ? 'is' : 'are'} being imported.
+        </Box>
+      )}
       {lost.length > 0 && (
         <Box data-missing sx={{ color: 'warning.main', mt: 0.5 }}>
           {count(lost.length, 'file')} missing: {named(lost.map(({ name }) => name))}. Add{' '}
