@@ -242,13 +242,13 @@ describe('a cut of an edit system', () => {
     await page.knownDial('integrated');
     const verdict = () => page.text('section[aria-label="Verdict on the programme"]');
     await page.until('no certificate', async () => /Cannot be certified/.test(await verdict()));
-    await page.press('1 difference from the timeline');
+    await page.press('1 timeline difference');
     await page.until('the difference', async () =>
       /1 clip is disabled in the cut and left out: “gate”/.test(await page.text('[role=dialog]')),
     );
-    await page.press('Accept 1 difference');
+    await page.press('Accept 1 timeline difference');
     await page.until('a certificate', async () => /Meets/.test(await verdict()));
-    await page.press('Undo: Accept 1 difference from the timeline');
+    await page.press('Undo: Accept 1 timeline difference');
     await page.until('none again', async () => /Cannot be certified/.test(await verdict()));
     await page.press('Sources');
   });

@@ -79,7 +79,7 @@ function CutFaultsNote() {
   const { cutFaults, clips } = useProject();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   if (cutFaults.length === 0 || clips.length === 0) return null;
-  const differences = count(cutFaults.length, 'difference');
+  const differences = count(cutFaults.length, 'timeline difference');
   return (
     <>
       <Button
@@ -91,7 +91,7 @@ function CutFaultsNote() {
         onClick={(event) => setAnchor(event.currentTarget)}
         sx={{ fontSize: 12, whiteSpace: 'nowrap' }}
       >
-        {differences} from the timeline
+        {differences}
       </Button>
       <Popover
         open={anchor !== null}
@@ -120,7 +120,7 @@ function CutFaultsNote() {
             variant="contained"
             onClick={() => {
               setAnchor(null);
-              session.do(`Accept ${differences} from the timeline`, acceptCutFaults);
+              session.do(`Accept ${differences}`, acceptCutFaults);
             }}
           >
             Accept {differences}
