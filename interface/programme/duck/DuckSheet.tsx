@@ -14,6 +14,7 @@ import { duckProposal, type DuckRow } from '@/core/proposals/duck/duckProposal';
 import { figure } from '@/core/text/figures';
 import { count } from '@/core/text/words';
 import type { DataColumn } from '../../ui/table/column';
+import { useRemembered } from '../../ui/useRemembered';
 import { ROLE_NAMES } from '../../ui/words';
 import { useSession, useSessionState } from '../../session/SessionContext';
 import { DraftField } from '../../editing/DraftField';
@@ -55,7 +56,8 @@ export function DuckSheet({ onClose }: { onClose: () => void }) {
   const project = useSessionState((state) => state.history.project);
   const selection = useSessionState((state) => state.selection);
   const measurements = useSessionState((state) => state.clipMeasurements);
-  const [draft, setDraft] = useState(PLAIN_DUCK);
+  // What was asked for last is asked for again: done once more, everything stands where it does.
+  const [draft, setDraft] = useRemembered(`duck ${project.id}`, PLAIN_DUCK);
   const [wanted, setWanted] = useState('');
   const [release, setRelease] = useState(false);
   const scopes = useMemo(() => scopesOf(project, selection), [project, selection]);
@@ -74,7 +76,7 @@ export function DuckSheet({ onClose }: { onClose: () => void }) {
     [session, project, clips, request, release, measurements],
   );
   const of = useRows(proposal, project);
-  const change = (part: Partial<DuckDraft>): void => setDraft((before) => ({ ...before, ...part }));
+  const change = (part: Partial<DuckDraft>): void => setDraft({ ...draft, ...part });
   const more: readonly DataColumn<DuckRow>[] = [
     {
       ...{ id: 'alone', heading: 'Alone LUFS', size: 60, right: true, order: ({ aloneAfter }) => aloneAfter },
