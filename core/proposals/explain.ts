@@ -17,6 +17,8 @@ export const SKIPPED: Readonly<Record<SkipReason, string>> = {
   notMeasured: 'Skipped: it is still being measured.',
   noSpeech: 'Skipped: nobody speaks in it, as its subtitles say.',
   byHand: 'Set by hand and left alone: release it to level it.',
+  limiter:
+    'Left alone: its limiter is at work, and its figures are before that. Level it through a limiter, or take it off.',
 };
 
 /** A change by more than this is rarely meant, dB. */

@@ -5,6 +5,7 @@ import { LoudnessMeter } from '@/core/loudness/meter';
 import { measureClip } from '@/core/measuring/measureClip';
 import type { Project, Source } from '@/core/programme/model';
 import { clipSound } from '@/core/signal/clipSound';
+import { SPEECH_AND_MUSIC } from '@/core/signal/limiter/presets';
 import { renderRange } from '@/core/signal/mix';
 import { longPeak } from '@/core/testing/longPeak';
 import { testClip, testProject } from '@/core/testing/projects';
@@ -61,6 +62,31 @@ async function rendered(of: Project) {
   meter.push(samples);
   return { figures: figuresOf(meter.finish()), samples };
 }
+
+describe('a clip with a limiter of its own', () => {
+  it('that is at work is left alone by gain, and says so; levelled through the limiter again, it stands', async () => {
+    const { done } = await levelled(project(0));
+    for (const mode of ['each', 'together'] as const) {
+      const { plain } = await levelled(done, { ...REQUEST, policy: 'stop', mode });
+      expect(plain.rows[0]).toMatchObject({ skipped: 'limiter', gainAfterDb: done.clips[0]!.gain.db });
+      expect(plain.rows[0]!.sentence).toMatch(/its limiter is at work/);
+    }
+    const again = await levelled(done);
+    expect(again.proposal.rows[0]!.gainAfterDb).toBeCloseTo(done.clips[0]!.gain.db, 2);
+  });
+
+  it('that has nothing to do is levelled like any other', async () => {
+    const before = project(0);
+    const clips = before.clips.map((clip) => ({
+      ...clip,
+      gain: { ...clip.gain, db: -20 },
+      limiter: { ...SPEECH_AND_MUSIC, ceilingDbtp: -3, inputDb: 0 },
+    }));
+    const { plain } = await levelled({ ...before, clips }, { ...REQUEST, goal: -45, policy: 'stop' });
+    expect(plain.rows[0]!.skipped).toBeNull();
+    expect(plain.rows[0]!.after).toBeCloseTo(-45, 2);
+  });
+});
 
 describe('a clip levelled through a limiter', () => {
   it.each([0, 5, -7])(

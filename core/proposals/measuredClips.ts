@@ -15,6 +15,7 @@ export function measuredClips(
   const speech = speechInClip(project);
   const besides = besidesDbOf(project);
   const sources = new Map(project.sources.map((source) => [source.id, source]));
+  const tracks = new Map(project.tracks.map(({ id, gainDb }) => [id, gainDb]));
   return clips.map((clip) =>
     measuredClip(clip, measurementOf(clip), {
       damage: sources.get(clip.sourceId)?.warnings ?? [],
@@ -22,8 +23,16 @@ export function measuredClips(
       key: clipKey(project, clip),
       besidesDb: besides(clip),
       curveStale: isCurveStale(project, clip),
+      limitedOverDbtp: limitedOver(clip, tracks.get(clip.trackId) ?? 0),
     }),
   );
+}
+
+/** Over which true peak, as it is heard, a clip's limiter takes something off, dBTP; `null` without a limiter. */
+function limitedOver({ limiter }: Clip, trackDb: number): number | null {
+  if (!limiter || limiter.bypassed) return null;
+  // A gain of its own is in none of the figures either.
+  return limiter.inputDb === 0 ? limiter.ceilingDbtp + trackDb : -Infinity;
 }
 
 /** A clip's measurement as it stands in its programme: with all that lies on it besides its own gain. */

@@ -56,6 +56,8 @@ export interface Subject {
   readonly damage?: readonly string[];
   /** What its own measurement depends on, see `clipKey`: a gain remembers for what it was worked out. */
   readonly key?: string | null;
+  /** True peak over which a limiter of its own takes something off what is measured, dBTP; left out where it has none. */
+  readonly limitedOverDbtp?: number | null;
   /** Its gain was set by hand and is not released: alone it stays; levelled together with others it moves along, by hand still. */
   readonly staysByHand?: boolean;
   /** What its track and groups give it, dB, part of what is measured: its goal moves with them. */
@@ -75,7 +77,7 @@ export interface MeasuredClip extends Subject {
 export const measuredClip = (
   clip: Clip,
   measurement: ClipMeasurement | null,
-  more: Pick<MeasuredClip, 'speech' | 'damage' | 'key' | 'besidesDb' | 'curveStale'> = {},
+  more: Pick<MeasuredClip, 'speech' | 'damage' | 'key' | 'besidesDb' | 'curveStale' | 'limitedOverDbtp'> = {},
 ): MeasuredClip => ({
   ...{ clip, id: clip.id, name: clip.name, gain: clip.gain, range: CLIP_GAIN },
   ...{ measurement, ...more },

@@ -23,10 +23,17 @@ type Measured = Subject & { readonly measurement: ClipMeasurement };
 
 const isMeasured = (entry: Subject): entry is Measured => entry.measurement !== null;
 
-function skipReason(entry: Subject, { measure, spokenOnly }: LevelRequest): SkipReason | null {
+/** Whether its own limiter takes something off at a gain: what is measured is before it. */
+function isLimited({ measurement, limitedOverDbtp = null }: Measured, gainDb: number): boolean {
+  const peak = highestPeak(measurement);
+  return limitedOverDbtp !== null && peak !== null && isOver(peak + gainDb, limitedOverDbtp);
+}
+
+function skipReason(entry: Subject, { measure, spokenOnly, policy }: LevelRequest): SkipReason | null {
   if (!isMeasured(entry)) return 'notMeasured';
   const { measurement } = entry;
   if (measurement.figures.truePeakDbtp === null) return 'silent';
+  if (policy !== 'limit' && isLimited(entry, entry.gain.db)) return 'limiter';
   if (measure === 'truePeak' || measure === 'samplePeak') return null;
   if (measure !== 'integrated') return readAt(measurement, measure, 0) === null ? 'tooShort' : null;
   const blocks = gatingBlocksOf(entry, spokenOnly);
@@ -182,6 +189,8 @@ function proposeEach(clips: readonly Subject[], request: LevelRequest, place: Pl
     const skipped = entry.staysByHand ? 'byHand' : skipReason(entry, request);
     if (skipped || !isMeasured(entry)) return skippedRow(entry, request, skipped ?? 'notMeasured');
     const own = heldOf(entry, wantedGain(entry, request), request);
+    if (request.policy !== 'limit' && isLimited(entry, entry.gain.db + own.changeDb))
+      return skippedRow(entry, request, 'limiter');
     return row(entry, request, { held: own, shared: null, holder: entry }, place);
   });
 }
@@ -213,11 +222,13 @@ function proposeTogether(
   // A clip that has no figure of its own moves along: its balance with the others is to stay.
   const moving = clips
     .filter(isMeasured)
-    .filter(({ measurement }) => measurement.figures.truePeakDbtp !== null);
+    .filter(({ measurement }) => measurement.figures.truePeakDbtp !== null)
+    .filter((entry) => skipReason(entry, request) !== 'limiter');
   const first = heldTogether(moving.map((of) => ({ of, held: heldOf(of, wanted, request) })));
   return clips.map((entry) => {
     if (!isMeasured(entry)) return skippedRow(entry, request, 'notMeasured');
     if (entry.measurement.figures.truePeakDbtp === null) return skippedRow(entry, request, 'silent');
+    if (skipReason(entry, request) === 'limiter') return skippedRow(entry, request, 'limiter');
     const holder = first.held.limitedBy === null ? entry : first.of;
     return row(entry, request, { held: first.held, shared, holder }, place);
   });

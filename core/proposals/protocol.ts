@@ -25,7 +25,7 @@ export interface ProposedRow {
   readonly passesCeiling: boolean;
   /** Why it gets no gain. */
   readonly skipped:
-    'silent' | 'tooShort' | 'notMeasured' | 'noRest' | 'byHand' | 'noSpeech' | 'notMended' | null;
+    'silent' | 'tooShort' | 'notMeasured' | 'noRest' | 'byHand' | 'limiter' | 'noSpeech' | 'notMended' | null;
   /** What is to check, each a full sentence. */
   readonly warnings: readonly string[];
   /** The row explained in one sentence. */
