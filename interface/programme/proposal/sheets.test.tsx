@@ -59,7 +59,7 @@ describe('levelling clips', () => {
 
   it('proposes a row a clip, applies what is picked, and says so in the step', async () => {
     show(<LevelSheet onClose={onClose} onFindParts={onClose} />);
-    expect(row('low').textContent).toMatch(/−35\.0.*\+12\.0.*−23\.0/);
+    expect(row('low').textContent).toMatch(/−35\.0.*\+11\.99.*−23\.0.*\+12\.0 dB\.$/);
     await userEvent.click(screen.getByRole('checkbox', { name: 'Apply to high' }));
     await userEvent.click(button(/^Apply 1 gain/));
     expect(gainOf('low')).toBeCloseTo(12, 1);
