@@ -5,6 +5,7 @@ import { BaseSequencer, type TestSpecification } from 'vitest/node';
 
 /** Those that take longest by far: begun last, they would run alone at the end. */
 const LONGEST = [
+  'kills',
   'access',
   'deliver',
   'audit',
@@ -16,7 +17,6 @@ const LONGEST = [
   'demo',
   'layout',
   'arranging',
-  'kills',
   'offline',
 ];
 

@@ -7,7 +7,7 @@ import { placeNight, setStage } from './support/setup';
 
 const stage = setStage();
 /** More in one go: npm run endure -- kills. */
-const ENDS = 5;
+const ENDS = 10;
 const SEED = 11;
 
 it('what was shown as saved is there after the browser, the tab or its process has ended at any moment', async () => {

@@ -255,8 +255,9 @@ describe('a mix heard by several taps', () => {
     ]);
     const made = async (stems: readonly ReadSound[], change = 0) => {
       const sum = new StemSum(mix!, 2);
-      for (const stem of stems)
-        for (let at = 0; at < frames; at += 96_000) {
+      // In step, as they are made.
+      for (let at = 0; at < frames; at += 96_000)
+        for (const stem of stems) {
           const piece = await stem.read(at, Math.min(96_000, frames - at));
           if (change !== 0) piece[0]![10] = piece[0]![10]! + change;
           await sum.take(piece, at);
@@ -265,6 +266,16 @@ describe('a mix heard by several taps', () => {
     };
     expect((await made([a!, b!]))!.largest).toBeLessThanOrEqual(2 ** -22);
     expect(await made([a!])).toBeNull();
+    // However long it is, nothing is kept for a stem that is no longer made.
+    let read = 0;
+    const long = {
+      format: mix!.format,
+      read: (_: number, n: number) => (read++, Promise.resolve([new Float32Array(n)])),
+    };
+    const alone = new StemSum(long, 2);
+    for (let k = 0; k < 50; k++) await alone.take([new Float32Array(10)], k * 10);
+    expect([alone.result, read < 10]).toEqual([null, true]);
+    expect(stemSumWords((await made([a!, b!], NaN))!, delivery()).addsUp).toBe(false);
     const wrong = (await made([a!, b!], 0.25))!;
     expect(wrong.largest).toBeCloseTo(0.5, 5);
     expect(stemSumWords(wrong, delivery())).toEqual({

@@ -44,10 +44,15 @@ export interface StemSumResult {
   readonly largest: number;
 }
 
+/** Stems are made in step: more pieces than this are open only where one of them is no longer made. */
+const MOST_OPEN = 4;
+
 /** Holds the sum of stems against the mix, sample by sample, while they are made. */
 export class StemSum {
   private readonly open = new Map<number, { readonly left: Float32Array[]; missing: number }>();
   private most = 0;
+  /** A stem is no longer made: nothing is kept for it. */
+  private isBroken = false;
 
   /**
    * @param mix as it would lie in a file of the stems' layout, rate and level
@@ -60,9 +65,15 @@ export class StemSum {
 
   /** Takes a piece of one stem. @param samples one array per channel, full scale = 1 @param at its first frame */
   async take(samples: readonly Float32Array[], at: number): Promise<void> {
+    if (this.isBroken) return;
     const frames = samples[0]?.length ?? 0;
     let piece = this.open.get(at);
     if (!piece) {
+      if (this.open.size === MOST_OPEN) {
+        this.isBroken = true;
+        this.open.clear();
+        return;
+      }
       const mix = await this.mix.read(at, frames);
       piece = { left: mix.map((channel) => channel.slice()), missing: this.stems };
       this.open.set(at, piece);
@@ -72,13 +83,18 @@ export class StemSum {
       for (let i = 0; i < frames; i++) left[i]! -= own[i]!;
     });
     if (--piece.missing > 0) return;
-    for (const left of piece.left) for (const rest of left) this.most = Math.max(this.most, Math.abs(rest));
+    for (const left of piece.left)
+      for (const rest of left) {
+        const off = Math.abs(rest);
+        // What is no number adds up to nothing.
+        if (!(off <= this.most)) this.most = Number.isFinite(off) ? off : Infinity;
+      }
     this.open.delete(at);
   }
 
   /** `null` where not all stems came. */
   get result(): StemSumResult | null {
-    return this.open.size > 0 ? null : { stems: this.stems, largest: this.most };
+    return this.isBroken || this.open.size > 0 ? null : { stems: this.stems, largest: this.most };
   }
 }
 

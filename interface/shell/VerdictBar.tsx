@@ -107,7 +107,7 @@ function CutFaultsNote() {
         }}
       >
         <Box component="ul" sx={{ m: 0, pl: 2, maxHeight: 260, overflow: 'auto', fontSize: 13 }}>
-          {cutFaults.map(({ sentence }) => (
+          {[...new Set(cutFaults.map(({ sentence }) => sentence))].map((sentence) => (
             <li key={sentence}>{sentence}</li>
           ))}
         </Box>
